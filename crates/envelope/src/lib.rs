@@ -1,0 +1,21 @@
+//! The rules of inspecting the outside of a building, and their computation.
+//!
+//! This crate is pure: no files, no clock, no network, no randomness, no SQL, no screens.
+//! Everything it needs comes as an argument, and everything it returns carries its unit and its reasons.
+//!
+//! | question | where |
+//! |---|---|
+//! | what length, slope or area did the person type? | [`measure`] |
+//! | where on the building is that, and what has been seen? | [`site`] |
+//! | which condition is it, and when must it be dealt with? | [`finding`] |
+//! | what did a note line say? | [`round`] |
+//! | what was asked of this visit, by whom? | [`job`] |
+//!
+//! Left out on purpose, for later work: practice schools, roof geometry, rainwater, ground.
+
+pub mod finding;
+pub mod job;
+pub mod measure;
+pub mod round;
+pub mod site;
+mod text;

@@ -1,0 +1,278 @@
+//! Finding measures inside a sentence.
+
+use super::number::{self, Number};
+use super::unit::{self, Quantity, Unit};
+use super::{Bound, Exact, Measure, Upper};
+use crate::text::{self, Span, Token};
+use num_rational::Ratio;
+use num_traits::{CheckedAdd, CheckedMul, Signed, Zero};
+
+/// A measure and where it stands in the text.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Found {
+    /// Bytes of the text.
+    pub span: Span,
+    /// What was read there.
+    pub measure: Measure,
+}
+
+/// Every measure in a text, in order. Numbers without a unit are left alone, except where the way they are written
+/// says the unit: `1/16` and `6 1/2` are inches, `6:12` is a pitch, `4 of 9` is a count.
+pub fn scan(line: &str) -> Vec<Found> {
+    scan_tokens(line, &text::tokens(line))
+}
+
+pub(crate) fn scan_tokens(line: &str, t: &[Token]) -> Vec<Found> {
+    let mut out = Vec::new();
+    let mut i = 0;
+    while i < t.len() {
+        match one(line, t, i) {
+            Some((found, next)) => {
+                out.push(found);
+                i = next;
+            }
+            None => i += 1,
+        }
+    }
+    out
+}
+
+/// Signs and words that make a number money, which is never a measure.
+fn is_money(t: &[Token], i: usize, after: usize) -> bool {
+    let before = i.checked_sub(1).and_then(|b| t[b].sign()).is_some_and(|c| matches!(c, '$' | '£' | '€' | '¥'));
+    before
+        || t.get(after).is_some_and(|x| {
+            matches!(x.word(), Some("dollars" | "bucks" | "euros" | "pounds" | "grand")) || matches!(x.sign(), Some('$' | '£' | '€'))
+        })
+}
+
+/// Words that say the figure ahead is what ought to be.
+const RULE_CUES: [&str; 8] = ["should", "supposed", "minimum", "maximum", "required", "needs", "ideal", "requires"];
+/// Words that say the figure ahead is what is.
+const READING_CUES: [&str; 6] = ["is", "only", "got", "reads", "measures", "have"];
+
+fn is_rule(t: &[Token], i: usize) -> bool {
+    for token in t[i.saturating_sub(5)..i].iter().rev() {
+        match token.word() {
+            Some(w) if RULE_CUES.contains(&w) => return true,
+            Some(w) if READING_CUES.contains(&w) => return false,
+            _ if token.sign() == Some(',') => return false,
+            _ => {}
+        }
+    }
+    false
+}
+
+/// A qualifier just before token `i`: how sharp, and where it starts.
+fn bound_before(t: &[Token], i: usize) -> (Bound, usize) {
+    let w = |back: usize| i.checked_sub(back).and_then(|j| t[j].word());
+    if let Some(j) = i.checked_sub(1) {
+        match t[j].sign() {
+            Some('~') => return (Bound::About, j),
+            Some('<') => return (Bound::AtMost, j),
+            Some('>') => return (Bound::AtLeast, j),
+            _ => {}
+        }
+    }
+    match (w(2), w(1)) {
+        (Some("at"), Some("least")) | (Some("more"), Some("than")) => (Bound::AtLeast, i - 2),
+        (Some("at"), Some("most")) | (Some("up"), Some("to")) | (Some("less"), Some("than")) => (Bound::AtMost, i - 2),
+        (Some("close"), Some("to")) => (Bound::About, i - 2),
+        (_, Some("about" | "around" | "roughly" | "approximately" | "approx" | "almost" | "nearly" | "circa")) => (Bound::About, i - 1),
+        (_, Some("over")) => (Bound::AtLeast, i - 1),
+        (_, Some("under" | "within")) => (Bound::AtMost, i - 1),
+        _ => (Bound::Exactly, i),
+    }
+}
+
+struct Reading {
+    value: Ratio<i64>,
+    upper: Option<Ratio<i64>>,
+    unit: Unit,
+    assumed: bool,
+    next: usize,
+}
+
+fn one(line: &str, t: &[Token], i: usize) -> Option<(Found, usize)> {
+    // 5/0: the lower half of a fraction that cannot be is no number by itself
+    if i > 0 && t[i].glued && t[i - 1].sign() == Some('/') && t[i].number().is_some() {
+        return None;
+    }
+    let glued_into_word = t[i].glued && i > 0 && t[i - 1].word().is_some() && t[i].number().is_some();
+    if glued_into_word {
+        return None; // R30, W2: a name, not a number
+    }
+    let negative = t[i].sign() == Some('-') && t.get(i + 1).is_some_and(|n| n.glued && n.number().is_some()) && (i == 0 || !t[i].glued);
+    let first = if negative { i + 1 } else { i };
+    let mut r = reading(t, first)?;
+    if is_money(t, first, r.next) {
+        return None;
+    }
+    if negative {
+        r.value = -r.value;
+    }
+    let (bound, from) = bound_before(t, i);
+    let span = t[from].span.join(t[r.next - 1].span);
+    let measure = build(r.value, r.upper, r.unit, bound, r.assumed, is_rule(t, from), &line[span.start..span.end])?;
+    Some((Found { span, measure }, r.next))
+}
+
+fn build(value: Ratio<i64>, upper: Option<Ratio<i64>>, unit: Unit, bound: Bound, assumed: bool, rule: bool, text: &str) -> Option<Measure> {
+    // A range said backwards ("10 to 8") is put in order rather than refused.
+    let (value, upper) = match upper {
+        Some(u) if u < value => (u, Some(value)),
+        other => (value, other),
+    };
+    let si = unit.to_si(value);
+    si.is_finite().then(|| Measure {
+        quantity: unit.quantity(),
+        value: Exact(value).to_f64(),
+        exact: Exact(value),
+        unit,
+        si,
+        upper: upper.map(|u| Upper { value: Exact(u).to_f64(), exact: Exact(u), si: unit.to_si(u) }),
+        bound,
+        unit_assumed: assumed,
+        rule,
+        text: text.to_owned(),
+    })
+}
+
+fn reading(t: &[Token], i: usize) -> Option<Reading> {
+    // "inch and a quarter", "foot and a half"
+    if let Some((unit, next)) = unit::read(t, i).filter(|_| t[i].word().is_some()).filter(|(u, _)| u.quantity() == Quantity::Length) {
+        let (part, after) = number::and_a_part(t, next)?;
+        return Some(Reading { value: Ratio::from_integer(1) + part, upper: None, unit, assumed: false, next: after });
+    }
+    let n = number::read(t, i)?;
+    pitch(t, i, &n)
+        .or_else(|| count_of(t, &n))
+        .or_else(|| area(t, &n))
+        .or_else(|| range(t, &n))
+        .or_else(|| feet_and_inches(t, &n))
+        .or_else(|| with_unit(t, &n))
+        .or_else(|| tape(&n))
+}
+
+/// `6:12`, `6/12`, `4 in 12`, `1:40`.
+fn pitch(t: &[Token], i: usize, n: &Number) -> Option<Reading> {
+    let twelve = Ratio::from_integer(12);
+    let slope = |rise: Ratio<i64>, run: Ratio<i64>, next| {
+        (!run.is_zero()).then(|| {
+            if run == twelve {
+                Reading { value: rise, upper: None, unit: Unit::Pitch, assumed: false, next }
+            } else {
+                Reading { value: rise / run, upper: None, unit: Unit::RiseOverRun, assumed: false, next }
+            }
+        })
+    };
+    if let Some((rise, 12)) = n.bare_fraction {
+        return unit::read(t, n.next).is_none().then(|| slope(Ratio::from_integer(rise), twelve, n.next)).flatten();
+    }
+    if t.get(n.next)?.sign() == Some(':') && t[n.next].glued {
+        let run = number::read(t, n.next + 1).filter(|_| t[n.next + 1].glued)?;
+        return slope(n.value, run.value, run.next);
+    }
+    if t.get(n.next)?.word() == Some("in") {
+        let run = number::read(t, n.next + 1).filter(|r| r.value == twelve && r.bare_fraction.is_none())?;
+        return (i < n.next).then(|| slope(n.value, twelve, run.next)).flatten();
+    }
+    None
+}
+
+/// `4 of 9`, `two of nine`, `four out of nine`.
+fn count_of(t: &[Token], n: &Number) -> Option<Reading> {
+    let mut j = n.next;
+    if t.get(j)?.word() == Some("out") {
+        j += 1;
+    }
+    let whole = |v: &Ratio<i64>| v.is_integer() && !v.is_negative();
+    (t.get(j)?.word() == Some("of") && whole(&n.value)).then_some(())?;
+    let total = number::read(t, j + 1).filter(|m| whole(&m.value) && m.value >= n.value)?;
+    unit::read(t, total.next).is_none().then_some(Reading {
+        value: n.value,
+        upper: None,
+        unit: Unit::Each,
+        assumed: false,
+        next: total.next,
+    })
+}
+
+/// `2x4 ft`, `2 ft x 4 ft`, `two by four feet`. A tape fraction in front (`1/16 x 4'`) is a width and a length, two measures.
+fn area(t: &[Token], n: &Number) -> Option<Reading> {
+    let own = unit::read(t, n.next).filter(|(u, _)| u.squared().is_some());
+    let by = own.map_or(n.next, |(_, j)| j);
+    let is_by = t.get(by).is_some_and(|x| x.sign() == Some('x') || matches!(x.word(), Some("x" | "by")));
+    (is_by && !(n.tape_fraction && own.is_none())).then_some(())?;
+    let second = number::read(t, by + 1)?;
+    let (unit, next) = unit::read(t, second.next)?;
+    let square = unit.squared()?;
+    if own.is_some_and(|(u, _)| u != unit) {
+        return None;
+    }
+    Some(Reading { value: n.value.checked_mul(&second.value)?, upper: None, unit: square, assumed: false, next })
+}
+
+/// `10 to 13 years`, `8-10 in`, `eight or ten inches`, `between 5 and 6 in`.
+fn range(t: &[Token], n: &Number) -> Option<Reading> {
+    // the unit may stand after the first number too: 8 in to 10 in
+    let own = unit::read(t, n.next).filter(|(_, j)| t.get(*j).is_some_and(|x| x.word() == Some("to")));
+    let link = own.map_or(n.next, |(_, j)| j);
+    let x = t.get(link)?;
+    let between = n.span.start > 0 && t.iter().take_while(|p| p.span.end <= n.span.start).last().and_then(Token::word) == Some("between");
+    let linked = x.sign() == Some('-') || matches!(x.word(), Some("to" | "or")) || (between && x.word() == Some("and"));
+    linked.then_some(())?;
+    let upper = number::read(t, link + 1)?;
+    let (unit, next) = match unit::read(t, upper.next) {
+        Some(found) => found,
+        None if upper.tape_fraction && n.tape_fraction => {
+            return Some(Reading { value: n.value, upper: Some(upper.value), unit: Unit::Inch, assumed: true, next: upper.next });
+        }
+        None => return None,
+    };
+    Some(Reading { value: n.value, upper: Some(upper.value), unit, assumed: false, next })
+}
+
+/// `3'4"`, `3 ft 4 1/2 in`, `three foot four`.
+fn feet_and_inches(t: &[Token], n: &Number) -> Option<Reading> {
+    let (_, after) = unit::read(t, n.next).filter(|(u, _)| *u == Unit::Foot)?;
+    let dash = usize::from(t.get(after).and_then(Token::sign) == Some('-'));
+    let inches = number::read(t, after + dash).filter(|m| m.value < Ratio::from_integer(12))?;
+    let next = match unit::read(t, inches.next) {
+        Some((Unit::Inch, next)) => next,
+        // "three foot four": only said in words, a digit would start another measure
+        None if n.in_words && inches.in_words => inches.next,
+        None if inches.tape_fraction || t[n.next].sign() == Some('\'') && t[after].glued => inches.next,
+        _ => return None,
+    };
+    let total = n.value.checked_mul(&Ratio::from_integer(12))?.checked_add(&inches.value)?;
+    Some(Reading { value: total, upper: None, unit: Unit::Inch, assumed: false, next })
+}
+
+fn with_unit(t: &[Token], n: &Number) -> Option<Reading> {
+    // "half an inch", "a quarter of an inch"
+    let mut at = n.next;
+    if n.in_words {
+        let w = |j: usize| t.get(j).and_then(Token::word);
+        if w(at) == Some("of") && matches!(w(at + 1), Some("a" | "an")) {
+            at += 2;
+        } else if matches!(w(at), Some("a" | "an")) {
+            at += 1;
+        }
+    }
+    let (unit, next) = unit::read(t, at)?;
+    // "in" after a bare number is a preposition when a word follows that can be a place: "2 in garage" stays inches, "two in total" not.
+    if n.in_words && t[at].word() == Some("in") {
+        return None;
+    }
+    // "one second", "first of two": a word number with a time that is an ordinal is not a reading
+    if n.in_words && matches!(t[at].word(), Some("second" | "square" | "each")) {
+        return None;
+    }
+    Some(Reading { value: n.value, upper: None, unit, assumed: false, next })
+}
+
+/// A number written as a tape is read, without a unit: inches.
+fn tape(n: &Number) -> Option<Reading> {
+    (n.tape_fraction && !n.in_words).then_some(Reading { value: n.value, upper: None, unit: Unit::Inch, assumed: true, next: n.next })
+}

@@ -1,0 +1,1 @@
+//! Placeholder while the workspace is set up.
