@@ -1,1 +1,26 @@
-//! Placeholder while the workspace is set up.
+//! What was acknowledged is kept: jobs, notes, marks and pictures in SQLite, with a journal from which everything can be
+//! read back and undone.
+//!
+//! - Every change is one transaction with one [`journal`] row for each entity it touches: who, when, before and after.
+//! - Every entity has a revision; a change made on an old one is refused with both versions ([`LedgerError::Stale`]).
+//! - Every change carries an id made by whoever asks for it; the same request twice is applied once.
+//! - Pictures lie outside the database under the hash of their bytes, and the hash is checked on every read.
+//!
+//! Left out: accounts, synchronising between machines, search.
+
+mod backup;
+mod blobs;
+mod clock;
+mod error;
+mod journal;
+mod picture;
+mod schema;
+mod store;
+
+pub use backup::CheckReport;
+pub use blobs::Blob;
+pub use clock::{Clock, FixedClock, SystemClock};
+pub use error::LedgerError;
+pub use journal::{HistoryRow, Undone};
+pub use picture::{BlobRef, Picture};
+pub use store::{Change, Entity, JobRow, Kind, Ledger, Record, Request, Stored, WholeJob};

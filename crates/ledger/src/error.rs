@@ -1,0 +1,97 @@
+//! What can go wrong when something is kept or read.
+
+use crate::store::{Kind, Stored};
+
+/// Why the ledger refused or failed. Nothing is half done after any of these.
+#[derive(Debug, thiserror::Error)]
+pub enum LedgerError {
+    /// There is no such entity, or it was deleted.
+    #[error("This {kind} is not here. It may have been deleted; undo brings it back.")]
+    NotFound {
+        /// What was looked for.
+        kind: Kind,
+        /// Its id.
+        id: String,
+    },
+    /// The entity was changed since it was read.
+    #[error("This {} was changed elsewhere since you opened it. Both versions are here; choose which to keep.", theirs.kind)]
+    Stale {
+        /// The version that is kept now.
+        theirs: Box<Stored>,
+    },
+    /// The same request id came with different content.
+    #[error("This request was already used for another change. Reload the page and try again.")]
+    Reused,
+    /// Nothing is left to undo.
+    #[error("There is nothing left to undo in this job.")]
+    NothingToUndo,
+    /// A job with this id is here already.
+    #[error("This job is already here. Open it, or delete it before reading it in again.")]
+    AlreadyHere,
+    /// A picture's file is gone.
+    #[error("The file of a picture is missing from the picture folder. Restore it from a backup.")]
+    BlobMissing {
+        /// Hash of the file.
+        hash: String,
+    },
+    /// A picture's file is not what was stored.
+    #[error("The file of a picture was damaged on disk. Restore it from a backup.")]
+    BlobDamaged {
+        /// Hash it should have.
+        hash: String,
+    },
+    /// The disk is full.
+    #[error("The disk is full, so nothing was changed. Free some space and try again.")]
+    DiskFull,
+    /// The database was made by a newer version of the program.
+    #[error("This data folder was written by a newer version of Trowel. Install that version, or start with another folder.")]
+    Newer,
+    /// The database could not be brought up to date.
+    #[error("The data folder could not be brought up to date: {0}")]
+    Migration(String),
+    /// Something in the database cannot be read.
+    #[error("A record in the data folder cannot be read: {0}. Run trowel check.")]
+    Unreadable(String),
+    /// SQLite said no.
+    #[error("The database refused: {0}")]
+    Sql(rusqlite::Error),
+    /// A file could not be read or written.
+    #[error("A file could not be read or written: {0}")]
+    Io(std::io::Error),
+}
+
+impl From<rusqlite::Error> for LedgerError {
+    fn from(e: rusqlite::Error) -> Self {
+        match e.sqlite_error_code() {
+            Some(rusqlite::ErrorCode::DiskFull) => LedgerError::DiskFull,
+            _ => LedgerError::Sql(e),
+        }
+    }
+}
+
+impl From<std::io::Error> for LedgerError {
+    fn from(e: std::io::Error) -> Self {
+        match e.kind() {
+            std::io::ErrorKind::StorageFull | std::io::ErrorKind::QuotaExceeded => LedgerError::DiskFull,
+            _ => LedgerError::Io(e),
+        }
+    }
+}
+
+impl From<serde_json::Error> for LedgerError {
+    fn from(e: serde_json::Error) -> Self {
+        LedgerError::Unreadable(e.to_string())
+    }
+}
+
+impl From<rusqlite_migration::Error> for LedgerError {
+    fn from(e: rusqlite_migration::Error) -> Self {
+        match e {
+            rusqlite_migration::Error::MigrationDefinition(rusqlite_migration::MigrationDefinitionError::DatabaseTooFarAhead) => {
+                LedgerError::Newer
+            }
+            rusqlite_migration::Error::RusqliteError { err, .. } => LedgerError::from(err),
+            other => LedgerError::Migration(other.to_string()),
+        }
+    }
+}
