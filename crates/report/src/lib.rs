@@ -1,1 +1,18 @@
-//! Placeholder while the workspace is set up.
+//! What leaves the building: the report as PDF, the findings as CSV, the whole job as a bundle.
+//!
+//! [`JobView`] is the one account of a job, worked out by `envelope`; the screen and the report both show it, so they
+//! cannot disagree. Nothing here asks for the time, a file or the network: all of that comes as an argument.
+
+mod bundle;
+mod document;
+mod findings_csv;
+mod strip;
+mod view;
+mod wheel_svg;
+mod world;
+
+pub use bundle::{BUNDLE_VERSION, Bundle, BundleError, BundleItem, BundleLimits, Unpacked, pack, unpack};
+pub use document::{Made, PictureSource, ReportError, Typeset, typeset};
+pub use findings_csv::{CsvError, findings_csv};
+pub use strip::{strip_metadata, upright_only};
+pub use view::{Closing, JobView, view};

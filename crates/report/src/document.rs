@@ -1,0 +1,245 @@
+//! The report: data for the template, then PDF or pages.
+
+use crate::view::JobView;
+use crate::wheel_svg::wheel_svg;
+use crate::world::{ReportWorld, can_print};
+use envelope::finding::{Effect, Finding, Urgency};
+use envelope::round::NoteKind;
+use jiff::Timestamp;
+use serde_json::{Value, json};
+use typst::foundations::{Datetime, Smart};
+use typst_layout::PagedDocument;
+use typst_pdf::{PdfOptions, PdfStandard, PdfStandards};
+
+/// Where picture bytes come from.
+pub trait PictureSource: Sync {
+    /// The bytes with this hash, if they can be read.
+    fn bytes(&self, hash: &str) -> Option<Vec<u8>>;
+}
+
+impl PictureSource for ledger::Ledger {
+    fn bytes(&self, hash: &str) -> Option<Vec<u8>> {
+        self.blob(hash).ok()
+    }
+}
+
+/// Why a report could not be made.
+#[derive(Debug, thiserror::Error)]
+pub enum ReportError {
+    /// The typesetter refused.
+    #[error("The report could not be set: {0}")]
+    Typeset(String),
+    /// A page could not be drawn.
+    #[error("Page {0} is not in this report.")]
+    NoPage(usize),
+}
+
+/// Bytes, with what the reader should know about them.
+#[derive(Debug)]
+pub struct Made {
+    /// The file.
+    pub bytes: Vec<u8>,
+    /// Sentences; empty when all is well.
+    pub warnings: Vec<String>,
+}
+
+/// A report that has been set.
+pub struct Typeset {
+    document: PagedDocument,
+    warnings: Vec<String>,
+    identity: String,
+    date: Option<Datetime>,
+}
+
+/// Sets the report of a job. `now` is printed as the day of the report.
+///
+/// # Errors
+/// When the typesetter refuses; a picture that cannot be read is left out and said so in the report.
+pub fn typeset(view: &JobView, pictures: &dyn PictureSource, now: Timestamp) -> Result<Typeset, ReportError> {
+    let date = now.to_zoned(jiff::tz::TimeZone::UTC).date();
+    let mut warnings = Vec::new();
+    let mut data = data(view, pictures, date, &mut warnings);
+    let missing = make_printable(&mut data);
+    if missing > 0 {
+        let sentence = format!("{missing} characters have no sign in the report's fonts and are printed as □. The bundle keeps them.");
+        data["unprintable"] = json!(sentence);
+        warnings.push(sentence);
+    }
+    let wheel = wheel_svg(&view.wheel, &view.coverage);
+    let world = ReportWorld::new(data.to_string().into_bytes(), wheel, pictures);
+    let compiled = typst::compile::<PagedDocument>(&world);
+    let document = compiled.output.map_err(|e| ReportError::Typeset(join(&e)))?;
+    // Rarely used documents keep their parts in the typesetter's cache; a few generations are enough.
+    comemo_evict();
+    let date = Datetime::from_ymd(i32::from(date.year()), date.month() as u8, date.day() as u8);
+    Ok(Typeset { document, warnings, identity: view.job.id.clone(), date })
+}
+
+fn comemo_evict() {
+    typst::comemo::evict(3);
+}
+
+fn join(errors: &[typst::diag::SourceDiagnostic]) -> String {
+    errors.iter().map(|e| e.message.to_string()).collect::<Vec<_>>().join("; ")
+}
+
+impl Typeset {
+    /// Pages.
+    pub fn pages(&self) -> usize {
+        self.document.pages().len()
+    }
+
+    /// The PDF: tagged, and to PDF/UA-1 when the content allows it.
+    ///
+    /// # Errors
+    /// When the document cannot be written.
+    pub fn pdf(&self) -> Result<Made, ReportError> {
+        let options = |standards| PdfOptions {
+            ident: Smart::Custom(self.identity.clone()),
+            creator: Smart::Custom(Some("Trowel".to_owned())),
+            timestamp: self.date.map(typst_pdf::Timestamp::new_utc),
+            standards,
+            ..PdfOptions::default()
+        };
+        let mut warnings = self.warnings.clone();
+        let accessible = PdfStandards::new(&[PdfStandard::Ua_1]).map_err(|e| ReportError::Typeset(e.message().to_string()))?;
+        match typst_pdf::pdf(&self.document, &options(accessible)) {
+            Ok(bytes) => Ok(Made { bytes, warnings }),
+            Err(why) => {
+                warnings.push(format!("The file is tagged but does not meet PDF/UA-1: {}", join(&why)));
+                let bytes = typst_pdf::pdf(&self.document, &options(PdfStandards::default())).map_err(|e| ReportError::Typeset(join(&e)))?;
+                Ok(Made { bytes, warnings })
+            }
+        }
+    }
+
+    /// One page as PNG, counted from one, for looking at before download.
+    ///
+    /// # Errors
+    /// [`ReportError::NoPage`].
+    pub fn page_png(&self, number: usize, pixels_per_point: f64) -> Result<Vec<u8>, ReportError> {
+        let page = number.checked_sub(1).and_then(|i| self.document.pages().get(i)).ok_or(ReportError::NoPage(number))?;
+        let options = typst_render::RenderOptions { pixel_per_pt: pixels_per_point.into(), ..Default::default() };
+        typst_render::render(page, &options).encode_png().map_err(|e| ReportError::Typeset(e.to_string()))
+    }
+}
+
+fn finding(view: &JobView, f: &Finding, number: usize, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
+    let note = view.notes.iter().find(|n| n.id == f.note_id);
+    let said = note.map(|n| n.body.text.trim()).filter(|t| !t.is_empty() && *t != f.title);
+    let reasons: Vec<Value> = f.suggestion.iter().flat_map(|s| &s.reasons).map(|r| {
+        let moved = match r.effect {
+            Effect::Start | Effect::Stays => String::new(),
+            _ => format!(" → {}", r.step.words()),
+        };
+        json!(format!("{}{moved}", r.text))
+    }).collect();
+    let shown: Vec<Value> = view
+        .pictures_of(&f.note_id)
+        .filter_map(|p| picture(p, pictures, warnings))
+        .collect();
+    json!({
+        "number": number, "title": f.title, "place": f.place, "urgency": f.urgency_words, "ticks": f.ticks, "hazard": f.hazard,
+        "measures": f.measures, "remarks": f.remarks, "said": said, "cause": f.cause, "consequence": f.consequence,
+        "recommendation": f.recommendation, "trade": f.trade, "reasons": reasons, "by_hand": f.by_hand, "pictures": shown,
+    })
+}
+
+fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Option<Value> {
+    let b = &p.body;
+    if pictures.bytes(&b.display.hash).is_none() {
+        warnings.push(format!("The picture {} could not be read and was left out.", b.name));
+        return None;
+    }
+    let extension = if b.display.media == "image/png" { "png" } else { "jpg" };
+    let caption = if b.caption.is_empty() { b.name.clone() } else { b.caption.clone() };
+    let taken = b.taken_at.as_deref().map(|t| t.replace('T', " "));
+    Some(json!({ "path": format!("pictures/{}.{extension}", b.display.hash), "caption": caption, "taken": taken }))
+}
+
+fn summary(by_step: &[(Urgency, usize)]) -> String {
+    let parts: Vec<String> = by_step
+        .iter()
+        .filter(|(_, n)| *n > 0)
+        .map(|(u, n)| format!("{n} {}", u.words().to_lowercase()))
+        .collect();
+    let total: usize = by_step.iter().map(|(_, n)| n).sum();
+    match total {
+        0 => "Nothing was found that needs doing.".to_owned(),
+        1 => format!("One finding: {}.", parts.join(", ")),
+        n => format!("{n} findings: {}.", parts.join(", ")),
+    }
+}
+
+fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, warnings: &mut Vec<String>) -> Value {
+    let b = &view.job.body.brief;
+    let is = |kinds: &'static [NoteKind]| view.findings.iter().filter(move |f| kinds.contains(&f.kind));
+    let main: Vec<&Finding> = is(&[NoteKind::Defect, NoteKind::Measurement, NoteKind::Remark]).collect();
+    let count = |u: Urgency| (u, main.iter().filter(|f| f.urgency == u).count());
+    let by_step: Vec<_> = Urgency::ALL.into_iter().map(count).collect();
+    let findings: Vec<Value> = main.iter().enumerate().map(|(i, f)| finding(view, f, i + 1, pictures, warnings)).collect();
+    let plain = |kinds: &'static [NoteKind], warnings: &mut Vec<String>| -> Vec<Value> { is(kinds).map(|f| finding(view, f, 0, pictures, warnings)).collect() };
+    let good = plain(&[NoteKind::Good], warnings);
+    let side = plain(&[NoteKind::Side], warnings);
+    let noted_limits = plain(&[NoteKind::Limitation], warnings);
+    let loose: Vec<Value> = view.pictures.iter().filter(|p| p.body.note_id.is_none()).filter_map(|p| picture(p, pictures, warnings)).collect();
+    let parts = |list: &[envelope::job::PartMaterial]| -> String {
+        list.iter().filter(|p| !(p.part.is_empty() && p.material.is_empty())).map(|p| if p.part.is_empty() { p.material.clone() } else { format!("{}: {}", p.part, p.material) }).collect::<Vec<_>>().join("; ")
+    };
+    let day = |d: jiff::civil::Date| d.strftime("%-d %B %Y").to_string();
+    let facts: Vec<(&str, String)> = [
+        ("Address", b.address.clone()),
+        ("Visited on", b.visited_on.map(day).unwrap_or_default()),
+        ("Weather", b.weather.clone()),
+        ("Inspected by", [b.inspector.as_str(), b.practice.as_str()].into_iter().filter(|s| !s.is_empty()).collect::<Vec<_>>().join(", ")),
+        ("Prepared for", b.recipient.clone()),
+        ("Built", b.year_built.map(|y| y.to_string()).unwrap_or_default()),
+        ("Storeys", b.storeys.map(|s| s.to_string()).unwrap_or_default()),
+        ("Front faces", view.front.clone().unwrap_or_default()),
+        ("Walls", parts(&b.walls)),
+        ("Roofs", parts(&b.roofs)),
+    ]
+    .into_iter()
+    .filter(|(_, v)| !v.trim().is_empty())
+    .collect();
+    json!({
+        "name": view.job.body.name, "visit": view.visit, "date": day(today), "facts": facts, "summary": summary(&by_step),
+        "hazards": main.iter().filter(|f| f.hazard).count(),
+        "asks": view.asks, "worries": b.worries, "papers": b.papers, "author": b.inspector,
+        "coverage": view.coverage.sentence, "gap": view.closing.gap, "closed": view.closing.closed,
+        "limits": view.limits().collect::<Vec<_>>(), "noted_limits": noted_limits,
+        "findings": findings, "good": good, "side": side, "loose": loose,
+        "wheel_alt": format!("The building from above with its faces as sectors and its heights as rings. {}", view.coverage.sentence),
+        "left_out": warnings.clone(),
+        "unprintable": "",
+    })
+}
+
+/// Replaces characters that no bundled font can draw; gives their number. Line ends and tabs become spaces.
+fn make_printable(value: &mut Value) -> usize {
+    match value {
+        Value::String(s) => {
+            let mut missing = 0;
+            let clean: String = s
+                .chars()
+                .filter_map(|c| match c {
+                    '\n' => Some('\n'),
+                    '\t' => Some(' '),
+                    // Marks that only shape or join their neighbours need no sign of their own.
+                    '\u{200d}' | '\u{fe0f}' | '\u{fe0e}' | '\u{feff}' => None,
+                    c if c.is_control() => None,
+                    c if can_print(c) => Some(c),
+                    _ => {
+                        missing += 1;
+                        Some('□')
+                    }
+                })
+                .collect();
+            *s = clean;
+            missing
+        }
+        Value::Array(list) => list.iter_mut().map(make_printable).sum(),
+        Value::Object(map) => map.values_mut().map(make_printable).sum(),
+        _ => 0,
+    }
+}

@@ -1,0 +1,218 @@
+// The report. Everything it says comes from data.json; nothing is worked out here.
+#let d = json("data.json")
+#let ink = rgb("#1B2329")
+#let soft = rgb("#4A545B")
+#let copper = rgb("#9A4B1F")
+#let verdigris = rgb("#1F6F63")
+#let brick = rgb("#9C2F2A")
+#let ochre = rgb("#7A5600")
+#let line-tone = rgb("#E4DFD3")
+#let ground = rgb("#F2EFE8")
+
+#set document(title: d.visit + ": " + d.name, author: if d.author == "" { () } else { d.author })
+#set page(
+  paper: "a4",
+  margin: (x: 22mm, top: 24mm, bottom: 22mm),
+  header: context if counter(page).get().first() > 1 [
+    #set text(size: 8.5pt, fill: soft)
+    #d.name #h(1fr) #d.visit
+    #v(-6pt)
+    #line(length: 100%, stroke: 0.5pt + line-tone)
+  ],
+  footer: context [
+    #set text(size: 8.5pt, fill: soft)
+    #h(1fr) Page #counter(page).display() of #counter(page).final().first()
+  ],
+)
+#set text(font: ("Atkinson Hyperlegible Next", "DejaVu Sans"), size: 10.5pt, fill: ink, lang: "en", region: "GB", hyphenate: false)
+#set par(leading: 0.62em, spacing: 0.85em)
+#show heading: set text(weight: 700)
+#show heading.where(level: 1): it => block(above: 22pt, below: 10pt, breakable: false, text(size: 16pt, it.body))
+#show heading.where(level: 2): it => block(above: 0pt, below: 5pt, breakable: false, text(size: 12pt, it.body))
+
+#let muted(body) = text(fill: soft, size: 9.5pt, body)
+#let mono(body) = text(font: ("Atkinson Hyperlegible Mono", "DejaVu Sans"), size: 9.5pt, body)
+
+// Text as a person typed it: its line ends stay.
+#let typed(t) = t.split("\n").map(l => [#l]).join(linebreak())
+
+// The rain gauge: fuller is sooner.
+#let gauge(ticks, hazard: false, scale: 1) = pdf.artifact(box(width: 9pt * scale, height: 24pt * scale, {
+  let c = if hazard { brick } else { ink }
+  place(curve(
+    stroke: 1pt + c,
+    curve.move((0.6pt, 0pt)),
+    curve.line((0.6pt, 19pt)),
+    curve.cubic((0.6pt, 24.4pt), (8.4pt, 24.4pt), (8.4pt, 19pt)),
+    curve.line((8.4pt, 0pt)),
+  ))
+  for i in range(ticks) {
+    place(dx: 2.4pt, dy: 17.4pt - i * 4pt, rect(width: 4.2pt, height: 3pt, fill: c))
+  }
+}))
+
+#let pictures(list) = if list.len() > 0 {
+  v(4pt)
+  grid(
+    columns: if list.len() == 1 { (0.62fr, 0.38fr) } else { (1fr, 1fr) },
+    gutter: 10pt,
+    ..list.map(p => block(breakable: false, width: 100%)[
+      #block(width: 100%, stroke: 0.75pt + line-tone, fill: ground, align(center, image(p.path, alt: p.caption, height: 50mm, fit: "contain")))
+      #v(-4pt)
+      #muted[#p.caption#if p.taken != none [ · #p.taken]]
+    ])
+  )
+}
+
+#let labelled(label, body) = [#text(fill: soft)[#label] #body]
+
+// ---------------------------------------------------------------- first page
+#text(size: 11pt, fill: soft)[#d.visit]
+#v(-4pt)
+#title(text(size: 26pt, d.name))
+#v(2pt)
+#line(length: 100%, stroke: 1.5pt + ink)
+#v(4pt)
+#for f in d.facts [
+  #grid(columns: (32mm, 1fr), gutter: 4pt, text(fill: soft, f.at(0)), f.at(1))
+]
+#v(10pt)
+#block(width: 100%, stroke: (left: 3pt + copper), inset: (left: 12pt, y: 4pt))[
+  #text(size: 13pt, weight: 700, d.summary)
+  #if d.hazards > 0 [
+    \ #text(fill: brick, weight: 700)[Hazard:] #if d.hazards == 1 [one of them can hurt someone.] else [#d.hazards of them can hurt someone.]
+  ]
+  \ #d.coverage
+  #if d.gap != "" [\ #d.gap]
+]
+#v(1fr)
+#[
+  #show outline.entry: set block(above: 7pt)
+  #outline(title: none, depth: 1, indent: auto)
+]
+#v(1fr)
+#muted[
+  Report of #d.date. What is written here was seen on the day, from where it could be seen; what could not be seen is listed. Local code, the
+  manufacturer's instructions and the licensed trade decide.
+]
+#pagebreak()
+
+= What was asked
+#d.asks
+
+#if d.worries != "" [#typed(d.worries)] else [#muted[Nothing in particular was named.]]
+
+#if d.papers != "" [
+  *Papers and statements*
+
+  #typed(d.papers)
+]
+
+= What was seen, and what was not
+#grid(columns: (72mm, 1fr), gutter: 14pt,
+  image("wheel.svg", width: 72mm, alt: d.wheel_alt),
+  [
+    #d.coverage
+
+    #muted[The building from above. Each sector is a face in its true direction, each ring a height: roof in the middle, then edge, upper wall, openings, base and ground. A tick: seen, nothing to note. A number: notes. Hatched: could not be seen. Dashed: not looked at.]
+
+    #if d.gap != "" [*#d.gap*]
+    #if d.limits.len() == 0 and d.gap == "" [Every place this visit asks for could be seen.]
+  ],
+)
+#if d.limits.len() > 0 [
+  *What could not be seen*
+  #list(..d.limits.map(l => [#l]))
+]
+
+= Findings, soonest first
+#if d.findings.len() == 0 [Nothing was found that needs doing.] else [
+  #table(
+    columns: (8mm, 31mm, 1fr, 40mm),
+    stroke: none,
+    inset: (x: 4pt, y: 4.5pt),
+    table.hline(stroke: 1pt + ink),
+    table.header([*No.*], [*When*], [*What*], [*Who*]),
+    table.hline(stroke: 0.5pt + ink),
+    ..d.findings.map(f => (
+      mono[#f.number],
+      if f.hazard { text(fill: brick, weight: 700)[Hazard · #f.urgency] } else { f.urgency },
+      [#link(label("f" + str(f.number)), f.title) \ #muted(f.place)],
+      if f.trade == none { [] } else { f.trade },
+      table.hline(stroke: 0.5pt + line-tone),
+    )).flatten(),
+  )
+]
+
+#for f in d.findings [
+  #block(above: 16pt, below: 0pt, width: 100%, breakable: true)[
+    #line(length: 100%, stroke: 0.5pt + line-tone)
+    #grid(columns: (14mm, 1fr), gutter: 0pt,
+      [#gauge(f.ticks, hazard: f.hazard)],
+      [
+        #heading(level: 2)[#f.number. #f.title] #label("f" + str(f.number))
+        #if f.hazard [#text(fill: brick, weight: 700)[Hazard.] ]#text(weight: 700)[#f.urgency] · #f.place
+        #if f.remarks.len() > 0 [ · #text(fill: ochre)[#f.remarks.join(", ")]]
+        #if f.measures.len() > 0 [\ #mono(f.measures.join("  ·  "))]
+        #if f.said != none [\ #muted[Noted: “#typed(f.said)”]]
+
+        #if f.cause != none [#f.cause #f.consequence]
+
+        #if f.recommendation != none [#text(weight: 700)[Next step.] #f.recommendation #if f.trade != none [#muted[(#f.trade)]]]
+
+        #if f.by_hand != none [#muted[Urgency set by the inspector: #f.by_hand]]
+        #if f.reasons.len() > 0 [#muted[Why then: #f.reasons.join(" ")]]
+      ],
+    )
+    #pictures(f.pictures)
+  ]
+]
+
+#if d.good.len() > 0 [
+  = Done right
+  Recorded because the next person on this building should know it.
+  #for f in d.good [
+    #block(breakable: false, width: 100%, above: 9pt)[
+      #text(fill: verdigris, weight: 700)[#f.title] · #f.place
+      #if f.measures.len() > 0 [ · #mono(f.measures.join("  ·  "))]
+      #if f.said != none [\ #muted[Noted: “#typed(f.said)”]]
+      #pictures(f.pictures)
+    ]
+  ]
+]
+
+#if d.side.len() > 0 [
+  = For other trades
+  Seen on the way; outside the envelope and not judged here.
+  #for f in d.side [
+    #block(breakable: false, width: 100%, above: 9pt)[
+      *#f.title* · #f.place#if f.trade != none [ · ask: #lower(f.trade)]
+      #if f.said != none [\ #muted[Noted: “#typed(f.said)”]]
+      #if f.recommendation != none [\ #f.recommendation]
+      #pictures(f.pictures)
+    ]
+  ]
+]
+
+#if d.loose.len() > 0 [
+  = More pictures
+  #pictures(d.loose)
+]
+
+= Limits
+#list(
+  [This was a visual inspection. Nothing was opened, dug up or taken apart unless it says so above.],
+  ..d.limits.map(l => [#l]),
+  ..d.noted_limits.map(f => [#f.title (#f.place)]),
+  ..if d.gap != "" { ([#d.gap],) } else { () },
+  ..if not d.closed { ([The visit was not closed when this report was made.],) } else { () },
+  ..d.left_out.map(l => [#l]),
+  ..if d.unprintable != "" { ([#d.unprintable],) } else { () },
+)
+
+= Rules of practice used
+- *Urgency* starts at each condition's own step and moves one step for each thing known on site: water confirmed active, much water arriving, something sensitive behind, a place that faces the driving rain. Danger to people is always dealt with now. Where the inspector set a step by hand, the reason is printed.
+- *Faces* are named as seen standing outside, facing the front.
+- *Measures* are given as they were read, with the metric value behind.
+
+These are rules of practice, not law. *Local code, the manufacturer's instructions and the licensed trade decide.* Ladders, roofs, electricity, structure, mould and asbestos are work for people who are trained and equipped for them.
