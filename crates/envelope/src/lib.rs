@@ -9,10 +9,12 @@
 //! | where on the building is that, and what has been seen? | [`site`] |
 //! | which condition is it, and when must it be dealt with? | [`finding`] |
 //! | what did a note line say? | [`round`] |
+//! | any of these, as JSON? | [`calc`] |
 //! | what was asked of this visit, by whom? | [`job`] |
 //!
 //! Left out on purpose, for later work: practice schools, roof geometry, rainwater, ground.
 
+pub mod calc;
 pub mod finding;
 pub mod job;
 pub mod measure;

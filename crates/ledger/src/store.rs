@@ -302,12 +302,12 @@ impl Ledger {
         c.query_row(&sql, [id, job_id], raw).optional()?.ok_or_else(|| LedgerError::NotFound { kind: T::KIND, id: id.to_owned() })?.typed()
     }
 
-    /// The revision an entity stands at, deleted or not.
+    /// The revision an entity of a job stands at, unless it is deleted.
     ///
     /// # Errors
     /// What SQLite says.
-    pub fn revision(&self, kind: Kind, id: &str) -> Result<Option<i64>, LedgerError> {
-        Ok(current(&self.read(), kind, id)?.map(|s| s.rev))
+    pub fn live_revision(&self, kind: Kind, job_id: &str, id: &str) -> Result<Option<i64>, LedgerError> {
+        Ok(current(&self.read(), kind, id)?.filter(|s| !s.deleted && s.job_id == job_id).map(|s| s.rev))
     }
 
     /// Whether a live job has this id.

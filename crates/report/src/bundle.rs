@@ -69,7 +69,9 @@ pub enum BundleError {
     #[error("This zip holds no Trowel job. Choose a file that was exported as a bundle.")]
     NoJob,
     /// Written by a newer version.
-    #[error("This bundle was written by a newer version of Trowel (form {0}; this one reads up to {BUNDLE_VERSION}). Update, then read it in again.")]
+    #[error(
+        "This bundle was written by a newer version of Trowel (form {0}; this one reads up to {BUNDLE_VERSION}). Update, then read it in again."
+    )]
     Newer(u32),
     /// The JSON does not hold what it should.
     #[error("The bundle cannot be read: {0}")]
@@ -111,7 +113,12 @@ pub struct Unpacked {
 ///
 /// # Errors
 /// When a picture cannot be read or the file cannot be written.
-pub fn pack(whole: &WholeJob, schema: &str, read: impl Fn(&str) -> Result<Vec<u8>, LedgerError>, orientation: impl Fn(&[u8]) -> u16) -> Result<Vec<u8>, BundleError> {
+pub fn pack(
+    whole: &WholeJob,
+    schema: &str,
+    read: impl Fn(&str) -> Result<Vec<u8>, LedgerError>,
+    orientation: impl Fn(&[u8]) -> u16,
+) -> Result<Vec<u8>, BundleError> {
     let item = |id: &str| id.to_owned();
     let keep = whole.job.body.brief.keep_location;
     let mut files: HashMap<String, Vec<u8>> = HashMap::new();
@@ -120,7 +127,8 @@ pub fn pack(whole: &WholeJob, schema: &str, read: impl Fn(&str) -> Result<Vec<u8
         let mut body = p.body.clone();
         let original = read(&body.original.hash)?;
         if body.has_location && !keep {
-            let clean = upright_only(&original, orientation(&original)).ok_or_else(|| BundleError::Write(format!("location could not be taken out of {}", body.name)))?;
+            let clean = upright_only(&original, orientation(&original))
+                .ok_or_else(|| BundleError::Write(format!("location could not be taken out of {}", body.name)))?;
             let blob = Blob::new(&body.original.media, clean);
             body.original = blob.to_ref();
             body.has_location = false;
@@ -243,7 +251,10 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
                 return content(format!("picture {} belongs to a note that is not in it", p.id));
             }
         }
-        if [&p.body.original, &p.body.display, &p.body.thumb].iter().any(|r| !matches!(r.media.as_str(), "image/jpeg" | "image/png" | "image/webp")) {
+        if [&p.body.original, &p.body.display, &p.body.thumb]
+            .iter()
+            .any(|r| !matches!(r.media.as_str(), "image/jpeg" | "image/png" | "image/webp"))
+        {
             return content(format!("picture {} is not a JPEG, PNG or WebP", p.id));
         }
     }

@@ -84,6 +84,11 @@ fn join(errors: &[typst::diag::SourceDiagnostic]) -> String {
 }
 
 impl Typeset {
+    /// What the reader should know; empty when all is well.
+    pub fn warnings(&self) -> &[String] {
+        &self.warnings
+    }
+
     /// Pages.
     pub fn pages(&self) -> usize {
         self.document.pages().len()
@@ -107,7 +112,8 @@ impl Typeset {
             Ok(bytes) => Ok(Made { bytes, warnings }),
             Err(why) => {
                 warnings.push(format!("The file is tagged but does not meet PDF/UA-1: {}", join(&why)));
-                let bytes = typst_pdf::pdf(&self.document, &options(PdfStandards::default())).map_err(|e| ReportError::Typeset(join(&e)))?;
+                let bytes =
+                    typst_pdf::pdf(&self.document, &options(PdfStandards::default())).map_err(|e| ReportError::Typeset(join(&e)))?;
                 Ok(Made { bytes, warnings })
             }
         }
@@ -127,17 +133,19 @@ impl Typeset {
 fn finding(view: &JobView, f: &Finding, number: usize, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
     let note = view.notes.iter().find(|n| n.id == f.note_id);
     let said = note.map(|n| n.body.text.trim()).filter(|t| !t.is_empty() && *t != f.title);
-    let reasons: Vec<Value> = f.suggestion.iter().flat_map(|s| &s.reasons).map(|r| {
-        let moved = match r.effect {
-            Effect::Start | Effect::Stays => String::new(),
-            _ => format!(" → {}", r.step.words()),
-        };
-        json!(format!("{}{moved}", r.text))
-    }).collect();
-    let shown: Vec<Value> = view
-        .pictures_of(&f.note_id)
-        .filter_map(|p| picture(p, pictures, warnings))
+    let reasons: Vec<Value> = f
+        .suggestion
+        .iter()
+        .flat_map(|s| &s.reasons)
+        .map(|r| {
+            let moved = match r.effect {
+                Effect::Start | Effect::Stays => String::new(),
+                _ => format!(" → {}", r.step.words()),
+            };
+            json!(format!("{}{moved}", r.text))
+        })
         .collect();
+    let shown: Vec<Value> = view.pictures_of(&f.note_id).filter_map(|p| picture(p, pictures, warnings)).collect();
     json!({
         "number": number, "title": f.title, "place": f.place, "urgency": f.urgency_words, "ticks": f.ticks, "hazard": f.hazard,
         "measures": f.measures, "remarks": f.remarks, "said": said, "cause": f.cause, "consequence": f.consequence,
@@ -158,11 +166,7 @@ fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, wa
 }
 
 fn summary(by_step: &[(Urgency, usize)]) -> String {
-    let parts: Vec<String> = by_step
-        .iter()
-        .filter(|(_, n)| *n > 0)
-        .map(|(u, n)| format!("{n} {}", u.words().to_lowercase()))
-        .collect();
+    let parts: Vec<String> = by_step.iter().filter(|(_, n)| *n > 0).map(|(u, n)| format!("{n} {}", u.words().to_lowercase())).collect();
     let total: usize = by_step.iter().map(|(_, n)| n).sum();
     match total {
         0 => "Nothing was found that needs doing.".to_owned(),
@@ -178,13 +182,20 @@ fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, 
     let count = |u: Urgency| (u, main.iter().filter(|f| f.urgency == u).count());
     let by_step: Vec<_> = Urgency::ALL.into_iter().map(count).collect();
     let findings: Vec<Value> = main.iter().enumerate().map(|(i, f)| finding(view, f, i + 1, pictures, warnings)).collect();
-    let plain = |kinds: &'static [NoteKind], warnings: &mut Vec<String>| -> Vec<Value> { is(kinds).map(|f| finding(view, f, 0, pictures, warnings)).collect() };
+    let plain = |kinds: &'static [NoteKind], warnings: &mut Vec<String>| -> Vec<Value> {
+        is(kinds).map(|f| finding(view, f, 0, pictures, warnings)).collect()
+    };
     let good = plain(&[NoteKind::Good], warnings);
     let side = plain(&[NoteKind::Side], warnings);
     let noted_limits = plain(&[NoteKind::Limitation], warnings);
-    let loose: Vec<Value> = view.pictures.iter().filter(|p| p.body.note_id.is_none()).filter_map(|p| picture(p, pictures, warnings)).collect();
+    let loose: Vec<Value> =
+        view.pictures.iter().filter(|p| p.body.note_id.is_none()).filter_map(|p| picture(p, pictures, warnings)).collect();
     let parts = |list: &[envelope::job::PartMaterial]| -> String {
-        list.iter().filter(|p| !(p.part.is_empty() && p.material.is_empty())).map(|p| if p.part.is_empty() { p.material.clone() } else { format!("{}: {}", p.part, p.material) }).collect::<Vec<_>>().join("; ")
+        list.iter()
+            .filter(|p| !(p.part.is_empty() && p.material.is_empty()))
+            .map(|p| if p.part.is_empty() { p.material.clone() } else { format!("{}: {}", p.part, p.material) })
+            .collect::<Vec<_>>()
+            .join("; ")
     };
     let day = |d: jiff::civil::Date| d.strftime("%-d %B %Y").to_string();
     let facts: Vec<(&str, String)> = [

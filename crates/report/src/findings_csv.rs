@@ -14,8 +14,24 @@ impl From<std::io::Error> for CsvError {
 }
 
 const HEADER: [&str; 18] = [
-    "number", "urgency", "hazard", "kind", "finding", "condition", "place", "face", "zone", "measures", "si_values", "extent_and_certainty",
-    "noted", "cause", "consequence", "next_step", "trade", "urgency_set_by_hand",
+    "number",
+    "urgency",
+    "hazard",
+    "kind",
+    "finding",
+    "condition",
+    "place",
+    "face",
+    "zone",
+    "measures",
+    "si_values",
+    "extent_and_certainty",
+    "noted",
+    "cause",
+    "consequence",
+    "next_step",
+    "trade",
+    "urgency_set_by_hand",
 ];
 
 /// A text that a spreadsheet would take for a formula gets an apostrophe in front.

@@ -53,12 +53,8 @@ pub fn view(whole: WholeJob) -> JobView {
     let brief = &job.body.brief;
     let visit = brief.visit;
     let coverage = coverage(notes.iter().map(|n| n.body.place.cell()), marks.iter().map(|m| &m.body), |c| visit.expects(c));
-    let open: Vec<&str> = coverage
-        .cells
-        .iter()
-        .filter(|c| c.expected && c.state == envelope::site::CellState::Untouched)
-        .map(|c| c.name.as_str())
-        .collect();
+    let open: Vec<&str> =
+        coverage.cells.iter().filter(|c| c.expected && c.state == envelope::site::CellState::Untouched).map(|c| c.name.as_str()).collect();
     let gap = match open.len() {
         0 => String::new(),
         1 => format!("One place was not looked at: {}.", open[0]),

@@ -32,7 +32,12 @@ pub(crate) fn wheel_svg(wheel: &Wheel, coverage: &Coverage) -> String {
             if cell.state == CellState::Limited {
                 let _ = write!(s, r##"<circle cx="{x:.1}" cy="{y:.1}" r="7.5" fill="#fff"/>"##);
             }
-            let _ = write!(s, r#"<text x="{x:.1}" y="{:.1}" text-anchor="middle" font-weight="700" fill="{INK}">{}</text>"#, y + 4.5, cell.notes);
+            let _ = write!(
+                s,
+                r#"<text x="{x:.1}" y="{:.1}" text-anchor="middle" font-weight="700" fill="{INK}">{}</text>"#,
+                y + 4.5,
+                cell.notes
+            );
         } else if cell.state == CellState::Seen {
             let _ = write!(s, r#"<path d="M{:.1} {y:.1}l3 3l5 -6" fill="none" stroke="{VERDIGRIS}" stroke-width="1.8"/>"#, x - 4.0);
         } else if cell.cell == Cell::Inside && cell.expected {
@@ -52,7 +57,11 @@ pub(crate) fn wheel_svg(wheel: &Wheel, coverage: &Coverage) -> String {
     }
     if wheel.oriented {
         let (x, y) = (-half + 14.0, -half + 34.0);
-        let _ = write!(s, r#"<path d="M{x} {y}v-20l-4 7m4 -7l4 7" fill="none" stroke="{INK}" stroke-width="1.5"/><text x="{x}" y="{}" text-anchor="middle" fill="{INK}">N</text>"#, y + 15.0);
+        let _ = write!(
+            s,
+            r#"<path d="M{x} {y}v-20l-4 7m4 -7l4 7" fill="none" stroke="{INK}" stroke-width="1.5"/><text x="{x}" y="{}" text-anchor="middle" fill="{INK}">N</text>"#,
+            y + 15.0
+        );
     }
     s.push_str("</svg>");
     s

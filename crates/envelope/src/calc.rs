@@ -1,0 +1,121 @@
+//! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
+
+use crate::measure::{self, Measure};
+use crate::round::{self, Context, Reading};
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+
+/// Input of `measure`.
+#[derive(Debug, Clone, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct MeasureInput {
+    /// One measure as typed.
+    pub text: String,
+}
+
+/// Input of `note`.
+#[derive(Debug, Clone, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct NoteInput {
+    /// The line as typed.
+    pub line: String,
+    /// The place that is set, and the front's direction.
+    #[serde(flatten)]
+    pub context: Context,
+}
+
+/// Why a calculation gave nothing.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum CalcError {
+    /// No calculation has this name.
+    #[error("There is no calculation called \"{0}\". There are: {names}.", names = NAMES.join(", "))]
+    Unknown(String),
+    /// The input is not what it takes.
+    #[error("The input cannot be read: {0}")]
+    Input(String),
+    /// The input was read, and has no answer.
+    #[error("{0}")]
+    Refused(String),
+}
+
+/// The calculations there are.
+pub const NAMES: [&str; 2] = ["measure", "note"];
+
+/// Reads one measure.
+///
+/// # Errors
+/// [`CalcError::Refused`] with what is wrong with the text.
+pub fn measure(input: &MeasureInput) -> Result<Measure, CalcError> {
+    measure::parse(&input.text).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+/// Reads a note line at a place.
+///
+/// # Errors
+/// [`CalcError::Refused`] when the place cannot be.
+pub fn note(input: &NoteInput) -> Result<Reading, CalcError> {
+    input.context.place.check().map_err(|e| CalcError::Refused(e.to_string()))?;
+    Ok(round::read(&input.line, &input.context))
+}
+
+/// Runs a calculation by name.
+///
+/// # Errors
+/// [`CalcError`] says in one line what is wrong.
+pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
+    match name {
+        "measure" => with(json, measure),
+        "note" => with(json, note),
+        other => Err(CalcError::Unknown(other.chars().take(40).collect())),
+    }
+}
+
+fn with<I: DeserializeOwned, O: Serialize>(json: &str, f: impl Fn(&I) -> Result<O, CalcError>) -> Result<String, CalcError> {
+    let input = serde_json::from_str(json).map_err(|e| CalcError::Input(e.to_string()))?;
+    serde_json::to_string_pretty(&f(&input)?).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_measure_as_json() {
+        insta::assert_snapshot!(run("measure", r#"{"text":"6 1/2\""}"#).unwrap(), @r#"
+        {
+          "quantity": "length",
+          "value": 6.5,
+          "exact": "13/2",
+          "unit": "in",
+          "si": 0.1651,
+          "bound": "exactly",
+          "unit_assumed": false,
+          "rule": false,
+          "text": "6 1/2\""
+        }
+        "#);
+    }
+
+    #[test]
+    fn a_note_at_a_place_as_json() {
+        let out = run("note", r#"{"line":"torn boot","place":{"face":"rear","zone":"roof"}}"#).unwrap();
+        let r: Reading = serde_json::from_str(&out).unwrap();
+        assert_eq!(r.notes[0].condition.as_deref(), Some("pipe-boot-torn"));
+    }
+
+    #[test]
+    fn bad_input_is_one_clear_line() {
+        for (name, json) in [
+            ("mesure", "{}"),
+            ("measure", "{"),
+            ("measure", r#"{"txt":1}"#),
+            ("measure", r#"{"text":"blue"}"#),
+            ("note", r#"{"line":"x","place":{"zone":"roof"}}"#),
+        ] {
+            let line = run(name, json).unwrap_err().to_string();
+            assert!(!line.contains('\n') && line.len() > 20, "{line}");
+        }
+    }
+}

@@ -1,0 +1,25 @@
+//! Calculations over HTTP: the same JSON as on the command line.
+
+use crate::ApiError;
+use actix_web::{post, web};
+use envelope::calc::{self, MeasureInput, NoteInput};
+use envelope::measure::Measure;
+use envelope::round::Reading;
+
+pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+    cfg.service(measure).service(note);
+}
+
+/// Reads one measure.
+#[utoipa::path(tag = "calc", request_body = MeasureInput, responses((status = 200, body = Measure), (status = 422, body = ApiError)))]
+#[post("/calc/measure")]
+pub(crate) async fn measure(input: web::Json<MeasureInput>) -> Result<web::Json<Measure>, ApiError> {
+    Ok(web::Json(calc::measure(&input)?))
+}
+
+/// Reads a note line at a place.
+#[utoipa::path(tag = "calc", request_body = NoteInput, responses((status = 200, body = Reading), (status = 422, body = ApiError)))]
+#[post("/calc/note")]
+pub(crate) async fn note(input: web::Json<NoteInput>) -> Result<web::Json<Reading>, ApiError> {
+    Ok(web::Json(calc::note(&input)?))
+}

@@ -1,0 +1,67 @@
+//! What can be chosen: conditions, parts, kinds of visit, steps, reasons.
+
+use actix_web::{get, web};
+use envelope::finding::{Condition, Urgency, catalogue};
+use envelope::job::VisitKind;
+use envelope::round::{Component, vocabulary};
+use envelope::site::{Face, LimitReason, Zone};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+    cfg.service(choices);
+}
+
+/// A choice with its name.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Choice<T> {
+    /// What is sent.
+    pub(crate) value: T,
+    /// What is shown.
+    pub(crate) name: String,
+}
+
+/// Everything that can be chosen.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Choices {
+    conditions: Vec<Condition>,
+    components: Vec<Component>,
+    visits: Vec<Choice<VisitKind>>,
+    urgencies: Vec<Choice<Urgency>>,
+    faces: Vec<Choice<Face>>,
+    zones: Vec<Choice<Zone>>,
+    limits: Vec<Choice<LimitReason>>,
+}
+
+const REASONS: [LimitReason; 12] = [
+    LimitReason::Locked,
+    LimitReason::TooSteep,
+    LimitReason::Brittle,
+    LimitReason::WetOrIcy,
+    LimitReason::StoredGoods,
+    LimitReason::Growth,
+    LimitReason::Covered,
+    LimitReason::NotYetBuilt,
+    LimitReason::OtherOwner,
+    LimitReason::Unsafe,
+    LimitReason::Weather,
+    LimitReason::Time,
+];
+
+/// Everything that can be chosen.
+#[utoipa::path(tag = "choices", responses((status = 200, body = Choices)))]
+#[get("/choices")]
+pub(crate) async fn choices() -> web::Json<Choices> {
+    fn all<T: Copy>(list: impl IntoIterator<Item = T>, name: impl Fn(T) -> &'static str) -> Vec<Choice<T>> {
+        list.into_iter().map(|value| Choice { value, name: name(value).to_owned() }).collect()
+    }
+    web::Json(Choices {
+        conditions: catalogue().rows().to_vec(),
+        components: vocabulary().components().to_vec(),
+        visits: all(VisitKind::ALL, VisitKind::name),
+        urgencies: all(Urgency::ALL, Urgency::words),
+        faces: all(Face::ALL, Face::name),
+        zones: all(Zone::OUTSIDE.into_iter().chain([Zone::Inside]), Zone::name),
+        limits: all(REASONS, LimitReason::sentence),
+    })
+}
