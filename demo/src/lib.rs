@@ -1,1 +1,268 @@
-//! Placeholder while the workspace is set up.
+//! The demo jobs: read from the open files in `jobs/`, with pictures drawn here. Invented throughout.
+
+mod scenes;
+
+pub use scenes::{SCENES, draw};
+
+use envelope::job::{Brief, Job};
+use envelope::round::{Context, read};
+use envelope::site::{Cell, Face, LimitReason, Mark, MarkState, Place, Zone};
+use ledger::{Change, Ledger, LedgerError, Picture, Request};
+use serde::Deserialize;
+use uuid::Uuid;
+
+const FILES: [&str; 3] =
+    [include_str!("../jobs/1-thistlewick.toml"), include_str!("../jobs/2-quarry-row.toml"), include_str!("../jobs/3-heron.toml")];
+
+/// A demo job as its file says it.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct DemoJob {
+    /// The job's name.
+    pub name: String,
+    /// Its brief.
+    pub brief: Brief,
+    #[serde(default, rename = "note")]
+    notes: Vec<DemoNote>,
+    #[serde(default)]
+    seen: Vec<DemoSeen>,
+    #[serde(default)]
+    limit: Vec<DemoLimit>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoNote {
+    at: Cell,
+    line: String,
+    /// The condition it must be read as; checked by a test.
+    #[cfg_attr(not(test), allow(dead_code))]
+    expect: Option<String>,
+    /// The condition of a second note in the same line.
+    #[cfg_attr(not(test), allow(dead_code))]
+    also: Option<String>,
+    /// It must be read as done right.
+    #[serde(default)]
+    #[cfg_attr(not(test), allow(dead_code))]
+    good: bool,
+    station: Option<String>,
+    from_left_m: Option<f64>,
+    room: Option<String>,
+    face: Option<Face>,
+    #[serde(default)]
+    active: bool,
+    #[serde(default)]
+    sensitive: bool,
+    picture: Option<DemoPicture>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoPicture {
+    scene: String,
+    heading: Option<f64>,
+    /// Time of day.
+    at: String,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoSeen {
+    at: Cell,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoLimit {
+    at: Cell,
+    reason: LimitReason,
+    detail: String,
+}
+
+/// Why the demo could not be loaded.
+#[derive(Debug, thiserror::Error)]
+pub enum DemoError {
+    /// The ledger refused.
+    #[error(transparent)]
+    Ledger(#[from] LedgerError),
+    /// A scene could not be drawn or read.
+    #[error("the demo picture {0} could not be drawn")]
+    Scene(String),
+}
+
+/// The demo jobs as their files say them.
+pub fn jobs() -> Vec<DemoJob> {
+    FILES.iter().map(|f| toml::from_str(f).expect("the demo files are tested")).collect()
+}
+
+/// Ids that stay the same from one loading to the next.
+fn id(what: &str) -> Uuid {
+    const SPACE: Uuid = Uuid::from_u128(0x7f1d_4c5e_0a2b_4d8e_9b7a_5e0c_1f2a_3b4c);
+    Uuid::new_v5(&SPACE, what.as_bytes())
+}
+
+impl DemoNote {
+    fn place(&self) -> Place {
+        let (face, zone) = match self.at {
+            Cell::Outside(face, zone) => (Some(face), zone),
+            Cell::Inside => (self.face, Zone::Inside),
+        };
+        Place { face, zone, station: self.station.clone(), from_left_m: self.from_left_m, room: self.room.clone(), surface: None }
+    }
+}
+
+/// Loads every demo job that is not there yet; gives how many were loaded. What a person changed is left alone.
+///
+/// # Errors
+/// When the ledger refuses.
+pub fn load(ledger: &Ledger) -> Result<usize, DemoError> {
+    let mut loaded = 0;
+    // The last one loaded is listed first, and the main demo should be.
+    for job in jobs().iter().rev() {
+        let job_id = id(&job.name).to_string();
+        if ledger.live_revision(ledger::Kind::Job, &job_id, &job_id)?.is_none() {
+            load_job(ledger, job, &job_id)?;
+            loaded += 1;
+        }
+    }
+    Ok(loaded)
+}
+
+fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoError> {
+    let who = if job.brief.inspector.is_empty() { "demo" } else { &job.brief.inspector };
+    // New request ids each time: a job that was deleted can be loaded again.
+    let request = || Request { id: Uuid::new_v4(), who: who.to_owned() };
+    let body = Job { name: job.name.clone(), brief: job.brief.clone(), closed_at: None };
+    ledger.apply(&request(), job_id, &[Change::put(job_id, None, &body)?], &[])?;
+    let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
+    for (n, said) in job.notes.iter().enumerate() {
+        let clock = said.picture.as_ref().map_or_else(|| format!("{:02}:{:02}", 10 + n / 30, (n * 2) % 60), |p| p.at.clone());
+        let context = Context { place: said.place(), front: job.brief.front_faces };
+        let mut changes = Vec::new();
+        let mut first = None;
+        for (i, note) in read(&said.line, &context).notes.into_iter().enumerate() {
+            let mut note = note.into_note(format!("{day}T{clock}:00Z"));
+            note.facts.water_active = said.active;
+            note.facts.sensitive_behind = said.sensitive;
+            let note_id = id(&format!("{} {n} {i}", job.name)).to_string();
+            changes.push(Change::put(&note_id, None, &note)?);
+            first.get_or_insert((note_id, note.place));
+        }
+        ledger.apply(&request(), job_id, &changes, &[])?;
+        if let (Some(p), Some((note_id, place))) = (&said.picture, first) {
+            attach(ledger, &request(), job, job_id, p, note_id, place, &day)?;
+        }
+    }
+    for (cell, state) in job
+        .seen
+        .iter()
+        .map(|s| (s.at, MarkState::Seen))
+        .chain(job.limit.iter().map(|l| (l.at, MarkState::Limited { reason: l.reason, detail: l.detail.clone() })))
+    {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:{cell}"), None, &Mark { cell, state })?], &[])?;
+    }
+    Ok(())
+}
+
+#[allow(clippy::too_many_arguments, reason = "one picture with all that is known of it")]
+fn attach(
+    ledger: &Ledger,
+    request: &Request,
+    job: &DemoJob,
+    job_id: &str,
+    p: &DemoPicture,
+    note_id: String,
+    place: Place,
+    day: &str,
+) -> Result<(), DemoError> {
+    let failed = || DemoError::Scene(p.scene.clone());
+    let (jpeg, caption) = draw(&p.scene, &format!("{day} {}", p.at), p.heading).ok_or_else(failed)?;
+    let i = server::picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?;
+    let proposed_face =
+        i.heading.and_then(|h| envelope::site::Bearing::new(h).ok()).zip(job.brief.front_faces).map(|(h, f)| Face::in_picture(h, f));
+    let picture = Picture {
+        note_id: Some(note_id),
+        place: Some(place),
+        name: format!("{}.jpg", p.scene),
+        caption: format!("{caption} (sample)"),
+        original: i.original.to_ref(),
+        display: i.display.to_ref(),
+        thumb: i.thumb.to_ref(),
+        width: i.width,
+        height: i.height,
+        taken_at: i.taken_at,
+        heading: i.heading,
+        proposed_face,
+        has_location: i.has_location,
+    };
+    let picture_id = id(&format!("{} {}", job.name, p.scene)).to_string();
+    ledger.apply(request, job_id, &[Change::put(&picture_id, None, &picture)?], &[i.original, i.display, i.thumb])?;
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use envelope::round::NoteKind;
+    use std::collections::BTreeSet;
+
+    /// The demo is only honest if the note line reads its lines as it says.
+    #[test]
+    fn every_line_is_read_as_its_file_expects() {
+        let mut wrong = Vec::new();
+        for job in jobs() {
+            for n in &job.notes {
+                let r = read(&n.line, &Context { place: n.place(), front: job.brief.front_faces });
+                let got: Vec<_> = r.notes.iter().map(|x| (x.condition.as_deref(), x.kind)).collect();
+                let expected = [n.expect.as_deref(), n.also.as_deref()];
+                let same = if n.good {
+                    got.len() == 1 && got[0].1 == NoteKind::Good
+                } else {
+                    got.len() == expected.iter().flatten().count()
+                        && got.iter().map(|g| g.0).eq(expected.iter().flatten().map(|e| Some(*e)))
+                };
+                if !same || r.notes.iter().any(|x| x.place.cell() != n.at) {
+                    wrong.push(format!("{}: {got:?} at {:?}, {:?}", n.line, r.notes[0].place, r.notes[0].candidates));
+                }
+            }
+        }
+        assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+    }
+
+    #[test]
+    fn the_demo_is_as_large_as_it_says() {
+        let all = jobs();
+        assert!(all[0].notes.len() >= 30 && all[1].notes.len() >= 15 && all[2].notes.is_empty());
+        let faces: BTreeSet<_> = all[0].notes.iter().map(|n| n.at).collect();
+        for face in Face::ALL {
+            assert!(faces.iter().any(|c| matches!(c, Cell::Outside(f, _) if *f == face)), "{face:?} has no note");
+        }
+        for zone in Zone::OUTSIDE {
+            assert!(faces.iter().any(|c| matches!(c, Cell::Outside(_, z) if *z == zone)), "{zone:?} has no note");
+        }
+    }
+
+    #[test]
+    fn every_scene_is_drawn_and_says_when_and_where_to() {
+        for scene in SCENES {
+            let (jpeg, caption) = draw(scene, "2026-11-18 10:31", Some(201.5)).unwrap_or_else(|| panic!("{scene}"));
+            let i = server::picture::ingest(jpeg, 10_000_000).unwrap();
+            assert_eq!((i.taken_at.as_deref(), i.heading), (Some("2026-11-18T10:31:00"), Some(201.5)), "{scene}");
+            assert!(i.width == 960 && !caption.is_empty());
+        }
+        assert!(draw("no such scene", "2026-11-18 10:31", None).is_none());
+    }
+
+    #[test]
+    fn loading_twice_changes_nothing() {
+        let dir = tempfile::tempdir().unwrap();
+        let ledger = Ledger::open(dir.path(), std::sync::Arc::new(ledger::SystemClock)).unwrap();
+        assert_eq!(load(&ledger).unwrap(), 3);
+        let before: Vec<_> = ledger.jobs().unwrap();
+        assert_eq!(load(&ledger).unwrap(), 0);
+        assert_eq!(ledger.jobs().unwrap(), before);
+        let v = report::view(ledger.job(&id("Thistlewick Animal Clinic").to_string()).unwrap());
+        assert_eq!(v.coverage.sentence, "23 of 25 places seen, 1 could not be, 1 still to do.");
+        assert_eq!(ledger.check().unwrap().problems, Vec::<String>::new());
+    }
+}

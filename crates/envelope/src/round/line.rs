@@ -342,6 +342,8 @@ impl<'a> Reader<'a> {
             states: Vec<usize>,
             /// Positions of single-word phrases: such a word does not count as a word of state again.
             words: Vec<usize>,
+            /// A set phrase is also the part's name.
+            named: bool,
         }
         let named: Vec<usize> = parts.iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect();
         let mut tallies: HashMap<usize, Tally> = HashMap::new();
@@ -365,10 +367,12 @@ impl<'a> Reader<'a> {
             for c in found {
                 // A word that names the part is no fault of it: "slab" alone says nothing of a slab.
                 let k = &self.v.conditions[c];
-                let names_part = m.len == 1
+                let names_part = matches!(m.sense, Sense::Phrase(_))
+                    && m.len == 1
                     && parts.iter().any(|p| p.first == m.first && matches!(p.sense, Sense::Component(x) if k.components.contains(&x)));
                 let weight = if names_part { 0.0 } else { weight };
                 let t = tallies.entry(c).or_default();
+                t.named |= names_part;
                 if weight > 0.0 {
                     t.phrases += 1;
                     t.phrase = t.phrase.max(weight);
@@ -386,6 +390,11 @@ impl<'a> Reader<'a> {
             .filter_map(|(c, t)| {
                 let k = &self.v.conditions[c];
                 let part = k.components.iter().any(|x| named.contains(x));
+                // One word that is both the part and its state says too little: "slope" is no fault of a slope.
+                let here = |p: &&Match| matches!(p.sense, Sense::Component(x) if k.components.contains(&x));
+                if t.phrase == 0.0 && !t.named && t.states.iter().all(|s| parts.iter().filter(here).all(|p| p.first == *s)) {
+                    return None;
+                }
                 let mut s = t.phrase + FURTHER_PHRASE * t.phrases.saturating_sub(1).min(3) as f64;
                 if part || t.phrase > 0.0 {
                     s += STATE * t.states.iter().filter(|s| !t.words.contains(s)).count().min(MOST_STATES) as f64;
@@ -451,11 +460,14 @@ impl<'a> Reader<'a> {
         let mut groups: Vec<(Vec<usize>, Scored)> = Vec::new();
         for (c, s) in own {
             match groups.last_mut() {
-                Some((clauses, before)) if before.best().map(|b| b.0) == s.best().map(|b| b.0) => clauses.push(c),
+                Some((clauses, before)) if self.adds_detail(c, &s, before) => clauses.push(c),
                 _ => groups.push((vec![c], s)),
             }
         }
         if groups.len() < 2 {
+            if whole.praised {
+                return vec![(all, whole)];
+            }
             let better = groups.first().and_then(|(_, s)| s.best()).filter(|own| whole.best().is_none_or(|w| w.1 < own.1));
             let scored = if better.is_some() { groups.remove(0).1 } else { whole };
             return vec![(all, scored)];
@@ -471,6 +483,15 @@ impl<'a> Reader<'a> {
             clauses.sort_unstable();
         }
         groups
+    }
+
+    /// A clause goes on about the finding before it when it can mean the same, or when it names no part of its own and has
+    /// no word that carries a condition alone.
+    fn adds_detail(&self, clause: usize, scored: &Scored, before: &Scored) -> bool {
+        let same = before.best().is_some_and(|(c, _)| scored.ranked.iter().any(|(r, s)| *r == c && *s >= CHOSEN));
+        let own_subject = !self.parts(Some(clause)).is_empty()
+            || self.matches.iter().any(|m| matches!(m.sense, Sense::Alone(_)) && self.in_clause(m, Some(clause)));
+        same || !own_subject
     }
 
     fn note(

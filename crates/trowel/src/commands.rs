@@ -1,0 +1,178 @@
+//! What each command does. Everything real is in the other crates.
+
+use anyhow::{Context, Result, bail};
+use ledger::{Ledger, Request, SystemClock, WholeJob};
+use server::App;
+use std::io::{Read, Write};
+use std::net::{IpAddr, TcpListener};
+use std::path::Path;
+use std::process::ExitCode;
+use std::sync::Arc;
+use tracing_subscriber::EnvFilter;
+use uuid::Uuid;
+
+pub(crate) fn log(json: bool) {
+    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn,server=info,trowel=info"));
+    let builder = tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr);
+    if json { builder.json().init() } else { builder.compact().init() }
+}
+
+fn open(data: &Path) -> Result<Ledger> {
+    Ok(Ledger::open(data, Arc::new(SystemClock))?)
+}
+
+/// The data folder as it is; it is not made when it is not there.
+fn open_existing(data: &Path) -> Result<Ledger> {
+    if !data.join("trowel.db").is_file() {
+        bail!("There is no data in {}. Give the folder with --data.", data.display());
+    }
+    open(data)
+}
+
+pub(crate) fn serve(data: &Path, who: &str, bind: &IpAddr, port: u16, hosts: Vec<String>) -> Result<()> {
+    let listener = TcpListener::bind((*bind, port)).with_context(|| {
+        format!("Cannot listen on {bind} port {port}. Another program may use it; choose one with --port, or 0 for a free one")
+    })?;
+    let address = listener.local_addr()?;
+    let mut app = App::new(Arc::new(open(data)?), who);
+    app.hosts = hosts;
+    if bind.is_loopback() {
+        app.hosts.extend(["127.0.0.1".into(), "localhost".into(), "[::1]".into()]);
+    } else {
+        eprintln!(
+            "Anyone who can reach {bind} can read and change everything here: there is no password. Use --bind 127.0.0.1 to keep it to this machine."
+        );
+    }
+    println!("Trowel is ready at http://{address}");
+    std::io::stdout().flush()?;
+    actix_web::rt::System::new().block_on(server::serve(Arc::new(app), listener))?;
+    println!("Stopped. Everything is kept in {}.", data.display());
+    Ok(())
+}
+
+pub(crate) fn demo(data: &Path, fresh: bool) -> Result<()> {
+    if fresh && data.exists() {
+        // Only what Trowel made is removed; a folder given by mistake keeps its other files.
+        for file in ["trowel.db", "trowel.db-wal", "trowel.db-shm"] {
+            match std::fs::remove_file(data.join(file)) {
+                Err(e) if e.kind() != std::io::ErrorKind::NotFound => return Err(e.into()),
+                _ => {}
+            }
+        }
+        match std::fs::remove_dir_all(data.join("pictures")) {
+            Err(e) if e.kind() != std::io::ErrorKind::NotFound => return Err(e.into()),
+            _ => {}
+        }
+    }
+    let loaded = demo::load(&open(data)?)?;
+    if loaded > 0 {
+        println!("{loaded} demo jobs loaded.");
+    }
+    Ok(())
+}
+
+/// Finds a job by its id, or by the beginning of its name when only one begins so.
+fn find(ledger: &Ledger, wanted: &str) -> Result<WholeJob> {
+    let jobs = ledger.jobs()?;
+    let lower = wanted.to_lowercase();
+    let by_name: Vec<_> = jobs.iter().filter(|j| j.job.id == wanted || j.job.body.name.to_lowercase().starts_with(&lower)).collect();
+    match by_name[..] {
+        [one] => Ok(ledger.job(&one.job.id)?),
+        [] => bail!("No job begins with \"{wanted}\"."),
+        _ => bail!("{} jobs begin with \"{wanted}\". Give more of the name, or the id.", by_name.len()),
+    }
+}
+
+/// Writes a file whole or not at all.
+fn write(out: &Path, bytes: &[u8]) -> Result<()> {
+    let part = out.with_extension("part");
+    std::fs::write(&part, bytes).and_then(|()| std::fs::rename(&part, out)).with_context(|| format!("Cannot write {}", out.display()))?;
+    println!("{} ({} KB)", out.display(), bytes.len().div_ceil(1024));
+    Ok(())
+}
+
+pub(crate) fn report(data: &Path, job: &str, out: &Path) -> Result<()> {
+    let ledger = open_existing(data)?;
+    let view = report::view(find(&ledger, job)?);
+    let made = report::typeset(&view, &ledger, jiff::Timestamp::now())?.pdf()?;
+    for warning in &made.warnings {
+        eprintln!("{warning}");
+    }
+    write(out, &made.bytes)
+}
+
+pub(crate) fn export(data: &Path, job: &str, out: &Path) -> Result<()> {
+    let ledger = open_existing(data)?;
+    let whole = find(&ledger, job)?;
+    if out.extension().is_some_and(|e| e == "csv") {
+        return write(out, &report::findings_csv(&report::view(whole))?);
+    }
+    let bytes = report::pack(&whole, &server::bundle_schema(), |h| ledger.blob(h), server::picture::orientation)?;
+    write(out, &bytes)
+}
+
+pub(crate) fn import(data: &Path, who: &str, file: &Path) -> Result<()> {
+    let bytes = std::fs::read(file).with_context(|| format!("Cannot read {}", file.display()))?;
+    let request = Request { id: Uuid::new_v4(), who: who.to_owned() };
+    let job = server::import(&open(data)?, &request, &bytes, &server::Limits::default())?;
+    println!("{} was read in.", job.body.name);
+    Ok(())
+}
+
+pub(crate) fn backup(data: &Path, file: &Path) -> Result<()> {
+    let bytes = open_existing(data)?.backup(file)?;
+    println!("{} ({} KB). To go back to it, unpack it into an empty data folder.", file.display(), bytes.div_ceil(1024));
+    Ok(())
+}
+
+pub(crate) fn check(data: &Path) -> ExitCode {
+    let report = match open_existing(data).and_then(|l| Ok(l.check()?)) {
+        Ok(report) => report,
+        Err(e) => {
+            eprintln!("trowel: {e:#}");
+            return ExitCode::FAILURE;
+        }
+    };
+    for problem in &report.problems {
+        println!("{problem}");
+    }
+    let jobs = if report.jobs == 1 { "1 job".to_owned() } else { format!("{} jobs", report.jobs) };
+    if report.problems.is_empty() {
+        println!("{jobs} and {} picture files looked at; all is sound.", report.files);
+        ExitCode::SUCCESS
+    } else {
+        println!(
+            "{jobs} and {} picture files looked at; {} things are wrong. Go back to a backup, or export what is whole.",
+            report.files,
+            report.problems.len()
+        );
+        ExitCode::FAILURE
+    }
+}
+
+/// Bad input ends with 2 and one line.
+pub(crate) fn calc(name: &str, file: Option<&Path>) -> ExitCode {
+    let mut input = String::new();
+    let read = match file {
+        Some(path) => std::fs::read_to_string(path).map(|text| input = text),
+        None => std::io::stdin().read_to_string(&mut input).map(|_| ()),
+    };
+    let answer = read
+        .map_err(|e| format!("The input cannot be read: {e}"))
+        .and_then(|()| envelope::calc::run(name, &input).map_err(|e| e.to_string()));
+    match answer {
+        Ok(json) => {
+            println!("{json}");
+            ExitCode::SUCCESS
+        }
+        Err(e) => {
+            eprintln!("trowel calc {name}: {}", e.replace('\n', " "));
+            ExitCode::from(2)
+        }
+    }
+}
+
+pub(crate) fn openapi() -> Result<()> {
+    println!("{}", server::openapi().to_pretty_json()?);
+    Ok(())
+}
