@@ -51,20 +51,16 @@
   }
 }))
 
+#let framed(p, tall) = block(breakable: false, width: 100%)[
+  #block(width: 100%, stroke: 0.75pt + line-tone, fill: ground, align(center, image(p.path, alt: p.caption, height: tall, fit: "contain")))
+  #v(-4pt)
+  #muted[#p.caption#if p.taken != none [ · #p.taken]]
+]
+
 #let pictures(list) = if list.len() > 0 {
   v(4pt)
-  grid(
-    columns: if list.len() == 1 { (0.62fr, 0.38fr) } else { (1fr, 1fr) },
-    gutter: 10pt,
-    ..list.map(p => block(breakable: false, width: 100%)[
-      #block(width: 100%, stroke: 0.75pt + line-tone, fill: ground, align(center, image(p.path, alt: p.caption, height: 50mm, fit: "contain")))
-      #v(-4pt)
-      #muted[#p.caption#if p.taken != none [ · #p.taken]]
-    ])
-  )
+  grid(columns: (1fr, 1fr, 1fr), gutter: 10pt, ..list.map(p => framed(p, 40mm)))
 }
-
-#let labelled(label, body) = [#text(fill: soft)[#label] #body]
 
 // ---------------------------------------------------------------- first page
 #text(size: 11pt, fill: soft)[#d.visit]
@@ -145,9 +141,10 @@
 ]
 
 #for f in d.findings [
-  #block(above: 16pt, below: 0pt, width: 100%, breakable: true)[
+  #let beside = f.pictures.len() == 1
+  #block(above: 14pt, below: 0pt, width: 100%, breakable: f.pictures.len() > 2)[
     #line(length: 100%, stroke: 0.5pt + line-tone)
-    #grid(columns: (14mm, 1fr), gutter: 0pt,
+    #grid(columns: if beside { (13mm, 1fr, 58mm) } else { (13mm, 1fr) }, column-gutter: if beside { (0pt, 10pt) } else { 0pt },
       [#gauge(f.ticks, hazard: f.hazard)],
       [
         #heading(level: 2)[#f.number. #f.title] #label("f" + str(f.number))
@@ -163,8 +160,9 @@
         #if f.by_hand != none [#muted[Urgency set by the inspector: #f.by_hand]]
         #if f.reasons.len() > 0 [#muted[Why then: #f.reasons.join(" ")]]
       ],
+      ..if beside { (framed(f.pictures.first(), 44mm),) } else { () },
     )
-    #pictures(f.pictures)
+    #if not beside { pictures(f.pictures) }
   ]
 ]
 

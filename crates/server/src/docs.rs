@@ -14,7 +14,7 @@ use utoipa::OpenApi;
         jobs::undo, jobs::history, notes::keep_line, notes::save, notes::remove, pictures::attach, pictures::save, pictures::remove, pictures::show,
         out::overview, out::page, out::pdf, out::csv, out::export_bundle, out::take_in
     ),
-    components(schemas(ApiError, report::Bundle, api::Put<envelope::job::Job>))
+    components(schemas(ApiError, report::Bundle, pictures::Copy))
 )]
 struct Docs;
 

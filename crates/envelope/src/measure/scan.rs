@@ -261,7 +261,15 @@ fn with_unit(t: &[Token], n: &Number) -> Option<Reading> {
         }
     }
     let (unit, next) = unit::read(t, at)?;
-    // "in" after a bare number is a preposition when a word follows that can be a place: "2 in garage" stays inches, "two in total" not.
+    // "3 in the test square", "2 in total": the preposition, not the unit.
+    let preposition = matches!(
+        t.get(next).and_then(Token::word),
+        Some("the" | "a" | "an" | "this" | "that" | "each" | "all" | "total" | "every" | "one")
+    );
+    if t[at].word() == Some("in") && preposition {
+        return None;
+    }
+    // "two in garage": after a number in words, "in" is taken for the preposition.
     if n.in_words && t[at].word() == Some("in") {
         return None;
     }

@@ -100,6 +100,8 @@ fn numbers_that_are_no_measures_are_left_alone() {
         "W2",
         "12345678901234 mm",
         "under the window",
+        "hail hits 3 in the test square",
+        "2 in total",
         "all of it",
         "5/0 in",
         "",

@@ -331,7 +331,7 @@ impl<'a> Reader<'a> {
         let named: Vec<Match> = self.parts(clause);
         let outside_station: Vec<Match> = named.iter().filter(|m| !Self::within(m, stations)).copied().collect();
         let scored = self.score_with(clause, zone, &outside_station);
-        if scored.best().is_some() || outside_station.len() == named.len() { scored } else { self.score_with(clause, zone, &named) }
+        if scored.best().is_some() || !outside_station.is_empty() { scored } else { self.score_with(clause, zone, &named) }
     }
 
     fn score_with(&self, clause: Option<usize>, zone: Zone, parts: &[Match]) -> Scored {
