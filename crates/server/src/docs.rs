@@ -11,7 +11,7 @@ use utoipa::OpenApi;
     servers((url = "/api")),
     paths(
         calc::measure, calc::note, catalogue::choices, jobs::list, jobs::show, jobs::save, jobs::remove, jobs::mark, jobs::unmark, jobs::close,
-        jobs::undo, jobs::history, notes::keep_line, notes::save, notes::remove, pictures::attach, pictures::save, pictures::remove, pictures::show,
+        jobs::undo, jobs::history, notes::keep_line, notes::save_note, notes::remove_note, pictures::attach, pictures::save_picture, pictures::remove_picture, pictures::show_picture,
         out::overview, out::page, out::pdf, out::csv, out::export_bundle, out::take_in
     ),
     components(schemas(ApiError, report::Bundle, pictures::Copy))

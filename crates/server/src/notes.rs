@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(keep_line).service(save).service(remove);
+    cfg.service(keep_line).service(save_note).service(remove_note);
 }
 
 /// A line as typed, with what was corrected by hand before it was kept.
@@ -101,7 +101,7 @@ pub(crate) async fn keep_line(
 /// Keeps a note as corrected by hand.
 #[utoipa::path(tag = "round", params(("idempotency-key" = String, Header)), request_body = Put<Note>, responses((status = 200, body = Record<Note>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[put("/jobs/{job}/notes/{note}")]
-pub(crate) async fn save(
+pub(crate) async fn save_note(
     app: web::Data<App>,
     path: web::Path<(String, String)>,
     change: ChangeId,
@@ -117,7 +117,7 @@ pub(crate) async fn save(
 /// Deletes a note; undo brings it back.
 #[utoipa::path(tag = "round", params(("idempotency-key" = String, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
 #[delete("/jobs/{job}/notes/{note}")]
-pub(crate) async fn remove(
+pub(crate) async fn remove_note(
     app: web::Data<App>,
     path: web::Path<(String, String)>,
     change: ChangeId,

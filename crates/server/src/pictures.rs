@@ -17,7 +17,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(attach).service(save).service(remove).service(show);
+    cfg.service(attach).service(save_picture).service(remove_picture).service(show_picture);
 }
 
 /// What comes with a picture's bytes.
@@ -110,7 +110,7 @@ pub(crate) struct PictureChange {
 /// Changes caption, place or note of a picture.
 #[utoipa::path(tag = "pictures", params(("idempotency-key" = String, Header)), request_body = Put<PictureChange>, responses((status = 200, body = Record<Picture>), (status = 409, body = ApiError)))]
 #[put("/jobs/{job}/pictures/{picture}")]
-pub(crate) async fn save(
+pub(crate) async fn save_picture(
     app: web::Data<App>,
     path: web::Path<(String, String)>,
     change: ChangeId,
@@ -140,7 +140,7 @@ pub(crate) async fn save(
 /// Takes a picture out of the job; undo brings it back.
 #[utoipa::path(tag = "pictures", params(("idempotency-key" = String, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
 #[delete("/jobs/{job}/pictures/{picture}")]
-pub(crate) async fn remove(
+pub(crate) async fn remove_picture(
     app: web::Data<App>,
     path: web::Path<(String, String)>,
     change: ChangeId,
@@ -165,7 +165,7 @@ pub(crate) enum Copy {
 /// A picture's bytes.
 #[utoipa::path(tag = "pictures", responses((status = 200, content_type = "image/jpeg", body = Vec<u8>), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/pictures/{picture}/{copy}")]
-pub(crate) async fn show(app: web::Data<App>, req: HttpRequest, path: web::Path<(String, String, Copy)>) -> Result<HttpResponse, ApiError> {
+pub(crate) async fn show_picture(app: web::Data<App>, req: HttpRequest, path: web::Path<(String, String, Copy)>) -> Result<HttpResponse, ApiError> {
     let (job, entity, copy) = path.into_inner();
     let (job, entity) = (id(&job, "job")?, id(&entity, "picture")?);
     let etag = |hash: &str| format!("\"{hash}\"");

@@ -220,10 +220,10 @@ export interface paths {
         };
         get?: never;
         /** Keeps a note as corrected by hand. */
-        put: operations["save"];
+        put: operations["save_note"];
         post?: never;
         /** Deletes a note; undo brings it back. */
-        delete: operations["remove"];
+        delete: operations["remove_note"];
         options?: never;
         head?: never;
         patch?: never;
@@ -255,10 +255,10 @@ export interface paths {
         };
         get?: never;
         /** Changes caption, place or note of a picture. */
-        put: operations["save"];
+        put: operations["save_picture"];
         post?: never;
         /** Takes a picture out of the job; undo brings it back. */
-        delete: operations["remove"];
+        delete: operations["remove_picture"];
         options?: never;
         head?: never;
         patch?: never;
@@ -272,7 +272,7 @@ export interface paths {
             cookie?: never;
         };
         /** A picture's bytes. */
-        get: operations["show"];
+        get: operations["show_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2029,7 +2029,7 @@ export interface operations {
             };
         };
     };
-    save: {
+    save_note: {
         parameters: {
             query?: never;
             header: {
@@ -2073,7 +2073,7 @@ export interface operations {
             };
         };
     };
-    remove: {
+    remove_note: {
         parameters: {
             query: {
                 /** @description The revision that was seen. */
@@ -2156,7 +2156,7 @@ export interface operations {
             };
         };
     };
-    save: {
+    save_picture: {
         parameters: {
             query?: never;
             header: {
@@ -2192,7 +2192,7 @@ export interface operations {
             };
         };
     };
-    remove: {
+    remove_picture: {
         parameters: {
             query: {
                 /** @description The revision that was seen. */
@@ -2227,7 +2227,7 @@ export interface operations {
             };
         };
     };
-    show: {
+    show_picture: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,201 @@
+// One factory for each question to the server, and one hook for each kind of change.
+import { MutationCache, QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { say } from "../design/Notices";
+import { answer, api, change, Fault, newId, type Schemas, sendBytes } from "./client";
+
+export type JobView = Schemas["JobView"];
+export type Note = Schemas["Note"];
+export type NoteRecord = Schemas["Record_Note"];
+export type PictureRecord = Schemas["Record_Picture"];
+export type Finding = Schemas["Finding"];
+export type Place = Schemas["Place"];
+export type CellReport = Schemas["CellReport"];
+export type MarkState = Schemas["MarkState"];
+
+export const queryClient = new QueryClient({
+	defaultOptions: { queries: { staleTime: 5_000, retry: (n, e) => n < 2 && (e as Fault).code === "unreachable" } },
+	mutationCache: new MutationCache({
+		onError: (e, _, __, mutation) => {
+			if (!(mutation.meta?.quiet && e instanceof Fault && e.code === "stale")) say(e.message, { wrong: true });
+		},
+	}),
+});
+
+export const ask = {
+	jobs: () => queryOptions({ queryKey: ["jobs"], queryFn: () => answer(api.GET("/jobs")) }),
+	job: (job: string) =>
+		queryOptions({ queryKey: ["job", job], queryFn: () => answer(api.GET("/jobs/{job}", { params: { path: { job } } })) }),
+	choices: () =>
+		queryOptions({ queryKey: ["choices"], queryFn: () => answer(api.GET("/choices")), staleTime: Number.POSITIVE_INFINITY }),
+	history: (job: string) =>
+		queryOptions({
+			queryKey: ["history", job],
+			queryFn: () => answer(api.GET("/jobs/{job}/history", { params: { path: { job } } })),
+		}),
+	reading: (line: string, place: Place, front: number | null) =>
+		queryOptions({
+			queryKey: ["reading", line, place, front],
+			queryFn: () => answer(api.POST("/calc/note", { body: { line, place, front } })),
+			staleTime: Number.POSITIVE_INFINITY,
+			gcTime: 60_000,
+		}),
+	report: (job: string, version: string) =>
+		queryOptions({
+			queryKey: ["report", job, version],
+			queryFn: () => answer(api.GET("/jobs/{job}/report", { params: { path: { job } } })),
+		}),
+};
+
+export const useJob = (job: string) => useQuery(ask.job(job));
+export const useChoices = () => useQuery(ask.choices()).data;
+
+/** A change to a job: afterwards everything that shows it is asked anew. */
+function useChange<V, R>(job: string, send: (value: V) => Promise<R>, quiet = false) {
+	const client = useQueryClient();
+	return useMutation({
+		mutationKey: ["change"],
+		mutationFn: send,
+		meta: { quiet },
+		onSettled: () =>
+			Promise.all([
+				client.invalidateQueries({ queryKey: ["job", job] }),
+				client.invalidateQueries({ queryKey: ["jobs"] }),
+				client.invalidateQueries({ queryKey: ["history", job] }),
+			]),
+	});
+}
+
+export function useSaveJob(job: string) {
+	return useChange(job, (put: { base: number | null; body: Schemas["Job"] }) =>
+		answer(api.PUT("/jobs/{job}", { params: { path: { job }, ...change() }, body: put })),
+	);
+}
+
+export interface NewLine {
+	line: string;
+	place: Place;
+	conditions?: (string | null)[];
+	done_right?: boolean;
+}
+
+export function useKeepLine(job: string) {
+	return useChange(job, (l: NewLine) =>
+		answer(
+			api.POST("/jobs/{job}/lines", {
+				params: { path: { job }, ...change() },
+				body: { conditions: [], done_right: false, ...l, at: new Date().toISOString() },
+			}),
+		),
+	);
+}
+
+export function useSaveNote(job: string) {
+	return useChange(
+		job,
+		(n: { id: string; base: number; body: Note }) =>
+			answer(
+				api.PUT("/jobs/{job}/notes/{note}", {
+					params: { path: { job, note: n.id }, ...change() },
+					body: { base: n.base, body: n.body },
+				}),
+			),
+		true,
+	);
+}
+
+export function useDeleteNote(job: string) {
+	return useChange(job, (n: { id: string; base: number }) =>
+		answer(
+			api.DELETE("/jobs/{job}/notes/{note}", { params: { path: { job, note: n.id }, query: { base: n.base }, ...change() } }),
+		),
+	);
+}
+
+export function useMark(job: string) {
+	return useChange(job, async (m: { cell: string; base: number | null; state: MarkState | null }): Promise<void> => {
+		const path = { job, cell: m.cell };
+		if (m.state === null)
+			await answer(api.DELETE("/jobs/{job}/marks/{cell}", { params: { path, query: { base: m.base ?? 0 }, ...change() } }));
+		else
+			await answer(api.PUT("/jobs/{job}/marks/{cell}", { params: { path, ...change() }, body: { base: m.base, body: m.state } }));
+	});
+}
+
+export function useUndo(job: string) {
+	return useChange(job, () => answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...change() } })));
+}
+
+export function useCloseVisit(job: string) {
+	return useChange(job, (c: Schemas["Close"]) =>
+		answer(api.POST("/jobs/{job}/close", { params: { path: { job }, ...change() }, body: c })),
+	);
+}
+
+export function useAttach(job: string) {
+	return useChange(job, (p: { file: File; note?: string | undefined }) => {
+		const query = new URLSearchParams({ name: p.file.name, ...(p.note ? { note: p.note } : {}) });
+		return sendBytes<PictureRecord>(`/jobs/${job}/pictures?${query}`, p.file);
+	});
+}
+
+export function useSavePicture(job: string) {
+	return useChange(job, (p: { id: string; base: number; body: Schemas["PictureChange"] }) =>
+		answer(
+			api.PUT("/jobs/{job}/pictures/{picture}", {
+				params: { path: { job, picture: p.id }, ...change() },
+				body: { base: p.base, body: p.body },
+			}),
+		),
+	);
+}
+
+export function useDeletePicture(job: string) {
+	return useChange(job, (p: { id: string; base: number }) =>
+		answer(
+			api.DELETE("/jobs/{job}/pictures/{picture}", {
+				params: { path: { job, picture: p.id }, query: { base: p.base }, ...change() },
+			}),
+		),
+	);
+}
+
+/** Makes a job with nothing but its name. */
+export function useNewJob() {
+	const client = useQueryClient();
+	return useMutation({
+		mutationKey: ["change"],
+		mutationFn: (name: string) =>
+			answer(
+				api.PUT("/jobs/{job}", {
+					params: { path: { job: newId() }, ...change() },
+					body: { base: null, body: { name } as Schemas["Job"] },
+				}),
+			),
+		onSettled: () => client.invalidateQueries({ queryKey: ["jobs"] }),
+	});
+}
+
+export function useImport() {
+	const client = useQueryClient();
+	return useMutation({
+		mutationKey: ["change"],
+		mutationFn: (file: File) => sendBytes<Schemas["Record_Job"]>("/bundles", file),
+		onSettled: () => client.invalidateQueries({ queryKey: ["jobs"] }),
+	});
+}
+
+export function useDeleteJob() {
+	const client = useQueryClient();
+	return useMutation({
+		mutationKey: ["change"],
+		mutationFn: (j: { id: string; base: number }) =>
+			answer(api.DELETE("/jobs/{job}", { params: { path: { job: j.id }, query: { base: j.base }, ...change() } })),
+		onSettled: () => client.invalidateQueries({ queryKey: ["jobs"] }),
+	});
+}
+
+/** Brings back a job that was just deleted. */
+export const undoIn = (job: string) => answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...change() } }));
+
+export const pictureUrl = (job: string, picture: string, copy: "thumb" | "display" | "original") =>
+	`/api/jobs/${job}/pictures/${picture}/${copy}`;

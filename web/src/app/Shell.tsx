@@ -1,0 +1,189 @@
+import { useIsMutating } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-aria-components";
+import { NavLink, Outlet, useNavigate, useParams } from "react-router";
+import styled from "styled-components";
+import { type JobView, useAttach, useJob, useUndo } from "../api/queries";
+import { Dock } from "../benches/round/Dock";
+import { say } from "../design/Notices";
+import { Dialog, QuietButton, Soft, Stack, Tick } from "../design/primitives";
+import { at, hairline, line, size, target, tone } from "../design/tokens";
+import { HistoryDialog } from "./HistoryDialog";
+import { KEYS, keysOff, setKeysOff, useKeys } from "./keys";
+import { setTheme, useTheme } from "./theme";
+import { useWhere, WhereProvider } from "./where";
+
+const Frame = styled.div`
+	display: grid;
+	grid-template: auto 1fr / 348px minmax(0, 1fr);
+	min-height: 100dvh;
+	${at.upright} { grid-template: auto auto 1fr / minmax(0, 1fr); }
+`;
+const Strip = styled.header`
+	grid-column: 1 / -1;
+	display: flex;
+	align-items: center;
+	gap: 4px 14px;
+	min-height: 48px;
+	padding: 0 18px;
+	border-bottom: ${line};
+	background: ${tone.plaster};
+	position: sticky;
+	top: 0;
+	z-index: 10;
+	h1 { font-size: ${size.large}; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+	${at.phone} { padding: 0 10px; gap: 4px 6px; }
+`;
+const Facts = styled.p`flex: 1; color: ${tone.inkSoft}; font-size: ${size.small}; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; min-width: 0;`;
+const Wide = styled.span`${at.upright} { display: none; }`;
+const Back = styled(
+	Link,
+)`min-height: ${target}; display: inline-flex; align-items: center; color: ${tone.ink}; font-size: ${size.small};`;
+const Side = styled.aside<{ $onPhone: boolean }>`
+	background: ${tone.plasterLow};
+	border-right: ${hairline};
+	${at.upright} { border-right: 0; border-bottom: ${hairline}; }
+	${at.phone} { ${(p) => !p.$onPhone && "display: none;"} }
+`;
+const Bench = styled.main`min-width: 0;`;
+const Tabs = styled.nav`
+	display: flex;
+	gap: 2px;
+	padding: 0 18px;
+	border-bottom: ${hairline};
+	a { padding: 11px 13px 7px; min-height: ${target}; color: ${tone.inkSoft}; text-decoration: none; border-bottom: 4px solid transparent; }
+	a.active { color: ${tone.ink}; font-weight: 600; border-bottom-color: ${tone.copper}; }
+	${at.phone} { padding: 0 6px; }
+`;
+const Content = styled.div`padding: 16px 22px 40px; ${at.phone} { padding: 14px 12px 120px; }`;
+
+const BENCHES = [
+	["brief", "Brief"],
+	["round", "Round"],
+	["report", "Report"],
+] as const;
+
+/** What every bench of a job shares: the strip, the dock, the tabs, the keys. */
+export function Shell() {
+	return (
+		<WhereProvider>
+			<Loaded />
+		</WhereProvider>
+	);
+}
+
+function Loaded() {
+	const { job = "" } = useParams();
+	const { data, error } = useJob(job);
+	useEffect(() => {
+		document.title = data ? `${data.job.body.name} · Trowel` : "Trowel";
+	}, [data]);
+	if (error) throw error;
+	return data ? <Whole view={data} /> : <Frame aria-busy="true" />;
+}
+
+function Whole({ view }: { view: JobView }) {
+	const id = view.job.id;
+	const theme = useTheme();
+	const navigate = useNavigate();
+	const where = useWhere();
+	const undo = useUndo(id);
+	const attach = useAttach(id);
+	const busy = useIsMutating({ mutationKey: ["change"] }) > 0;
+	const [open, setOpen] = useState<"keys" | "history" | null>(null);
+	const [off, setOff] = useState(keysOff());
+	const files = useRef<HTMLInputElement>(null);
+	const onRound = window.location.pathname.endsWith("/round");
+
+	const takeBack = () => undo.mutate(undefined, { onSuccess: (u) => say(u.sentence) });
+	useKeys({
+		n: () => document.querySelector<HTMLInputElement>("#note-line")?.focus(),
+		"[": () => where.walk(-1),
+		"]": () => where.walk(1),
+		"-": () => where.climb(-1),
+		"=": () => where.climb(1),
+		s: () => document.querySelector<HTMLButtonElement>("#mark-seen")?.click(),
+		p: () => files.current?.click(),
+		u: takeBack,
+		"?": () => setOpen("keys"),
+		"alt+1": () => navigate(`/jobs/${id}/brief`),
+		"alt+2": () => navigate(`/jobs/${id}/round`),
+		"alt+3": () => navigate(`/jobs/${id}/report`),
+	});
+	const take = async (list: FileList | null) => {
+		for (const file of list ?? []) await attach.mutateAsync({ file }).catch(() => undefined);
+		if (files.current) files.current.value = "";
+	};
+	const b = view.job.body.brief;
+	return (
+		<Frame>
+			<Strip>
+				<Back href="/">Jobs</Back>
+				<h1>{view.job.body.name}</h1>
+				<Facts>
+					<Wide>{[view.visit, b?.address].filter(Boolean).join(" · ")}</Wide>
+				</Facts>
+				<Wide>
+					<Soft>{b?.weather}</Soft>
+				</Wide>
+				<Soft role="status" style={{ minWidth: 62 }}>
+					{busy ? "Keeping…" : "All kept"}
+				</Soft>
+				<QuietButton onPress={takeBack}>Undo</QuietButton>
+				<Wide>
+					<QuietButton onPress={() => setOpen("history")}>History</QuietButton>
+					<QuietButton onPress={() => setOpen("keys")}>Keys</QuietButton>
+				</Wide>
+				<QuietButton
+					aria-label={theme === "daylight" ? "Daylight theme; change to attic" : "Attic theme; change to daylight"}
+					onPress={() => setTheme(theme === "daylight" ? "attic" : "daylight")}
+				>
+					{theme === "daylight" ? "Daylight" : "Attic"}
+				</QuietButton>
+			</Strip>
+			<Side $onPhone={onRound} aria-label="Where, and the note line">
+				<Dock view={view} />
+			</Side>
+			<Bench>
+				<Tabs aria-label="Benches">
+					{BENCHES.map(([path, name]) => (
+						<NavLink key={path} to={path}>
+							{name}
+						</NavLink>
+					))}
+				</Tabs>
+				<Content>
+					<Outlet context={view} />
+				</Content>
+			</Bench>
+			<input
+				ref={files}
+				id="attach-pictures"
+				type="file"
+				accept="image/jpeg,image/png,image/webp"
+				multiple
+				hidden
+				onChange={(e) => take(e.target.files)}
+			/>
+			<Dialog title="Keys" isOpen={open === "keys"} onClose={() => setOpen(null)}>
+				<Stack $gap={6}>
+					{KEYS.map(([key, what]) => (
+						<p key={key}>
+							<b>{key}</b> · {what}
+						</p>
+					))}
+					<Tick
+						value={off}
+						onChange={(v) => {
+							setKeysOff(v);
+							setOff(v);
+						}}
+					>
+						Turn single keys off on this device
+					</Tick>
+				</Stack>
+			</Dialog>
+			{open === "history" && <HistoryDialog job={id} onClose={() => setOpen(null)} />}
+		</Frame>
+	);
+}

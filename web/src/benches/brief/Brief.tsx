@@ -1,0 +1,231 @@
+import { useEffect, useRef, useState } from "react";
+import { useOutletContext } from "react-router";
+import styled from "styled-components";
+import type { Fault, Schemas } from "../../api/client";
+import { type JobView, useChoices, useSaveJob } from "../../api/queries";
+import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Rule, Soft, Stack, Tick } from "../../design/primitives";
+
+const Page = styled(Stack)`max-width: 900px;`;
+const Part = styled.div`display: grid; grid-template-columns: minmax(90px, 1fr) minmax(0, 3fr) auto; gap: 10px; align-items: end;`;
+
+type Job = Schemas["Job"];
+type Brief = NonNullable<Job["brief"]>;
+
+const POINTS = ["N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW"];
+/** Pause after the last stroke before it is kept. */
+const PAUSE = 450;
+
+/** "200", "SSW" and "200° SSW" are all directions; anything else is left for the person to put right. */
+function direction(text: string): number | null | undefined {
+	const t = text.trim().toUpperCase();
+	if (t === "") return null;
+	const point = POINTS.indexOf(t);
+	if (point >= 0) return point * 22.5;
+	const n = Number.parseFloat(t);
+	return Number.isFinite(n) && n >= 0 && n <= 360 ? n : undefined;
+}
+
+function whole(text: string): number | null | undefined {
+	if (text.trim() === "") return null;
+	return /^\d+$/.test(text.trim()) ? Number(text) : undefined;
+}
+
+/** A field whose text may not be a value yet: kept as typed, sent only when it is one. */
+function Typed({
+	label,
+	value,
+	read,
+	onChange,
+	hint,
+	wrong,
+}: {
+	label: string;
+	value: string;
+	read: (text: string) => number | null | undefined;
+	onChange: (value: number | null) => void;
+	hint?: string | undefined;
+	wrong: string;
+}) {
+	const [text, setText] = useState(value);
+	const parsed = read(text);
+	return (
+		<Field
+			label={label}
+			value={text}
+			hint={hint}
+			error={parsed === undefined ? wrong : undefined}
+			onChange={(t) => {
+				setText(t);
+				const v = read(t);
+				if (v !== undefined) onChange(v);
+			}}
+		/>
+	);
+}
+
+function Parts({
+	label,
+	parts,
+	onChange,
+}: {
+	label: string;
+	parts: Schemas["PartMaterial"][];
+	onChange: (parts: Schemas["PartMaterial"][]) => void;
+}) {
+	const set = (i: number, change: Partial<Schemas["PartMaterial"]>) =>
+		onChange(parts.map((p, j) => (i === j ? { ...p, ...change } : p)));
+	return (
+		<Stack $gap={8}>
+			<h3>{label}</h3>
+			{parts.map((p, i) => (
+				<Part key={`${label}-${i.toString()}`}>
+					<Field label="Part" value={p.part ?? ""} onChange={(part) => set(i, { part })} placeholder="main" />
+					<Field label="Material" value={p.material ?? ""} onChange={(material) => set(i, { material })} />
+					<QuietButton aria-label={`Take out ${p.part || "this part"}`} onPress={() => onChange(parts.filter((_, j) => j !== i))}>
+						Take out
+					</QuietButton>
+				</Part>
+			))}
+			<Row>
+				<PlainButton onPress={() => onChange([...parts, { part: "", material: "" }])}>Add a part</PlainButton>
+			</Row>
+		</Stack>
+	);
+}
+
+/** What is known before the round. Everything but the name is optional; everything is kept as it is entered. */
+export function Brief() {
+	const view = useOutletContext<JobView>();
+	const choices = useChoices();
+	const save = useSaveJob(view.job.id);
+	const [draft, setDraft] = useState<Job>(view.job.body);
+	const rev = useRef(view.job.rev);
+	const pending = useRef<Job | null>(null);
+	const sending = useRef(false);
+	const [wrong, setWrong] = useState<{ field: string | undefined; message: string } | null>(null);
+	rev.current = Math.max(rev.current, view.job.rev);
+
+	const flush = useRef(async () => {});
+	flush.current = async () => {
+		// One at a time, always the newest: each change names the revision the one before made.
+		if (sending.current || !pending.current) return;
+		const body = pending.current;
+		pending.current = null;
+		sending.current = true;
+		try {
+			const kept = await save.mutateAsync({ base: rev.current, body });
+			rev.current = kept.rev;
+			setWrong(null);
+		} catch (e) {
+			const fault = e as Fault;
+			setWrong({ field: fault.field, message: fault.message });
+			if (fault.theirs) rev.current = fault.theirs.rev;
+		}
+		sending.current = false;
+		if (pending.current) void flush.current();
+	};
+	const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+	const keep = (next: Job) => {
+		setDraft(next);
+		pending.current = next;
+		clearTimeout(timer.current);
+		timer.current = setTimeout(() => void flush.current(), PAUSE);
+	};
+	useEffect(
+		() => () => {
+			clearTimeout(timer.current);
+			void flush.current();
+		},
+		[],
+	);
+	const b = draft.brief as Brief;
+	const set = (change: Partial<Brief>) => keep({ ...draft, brief: { ...b, ...change } });
+	const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
+	const point = (d: number | null | undefined) => (d == null ? "" : `${d}° ${POINTS[Math.round(d / 22.5) % 16]}`);
+	return (
+		<Page $gap={16}>
+			<div>
+				<h1>Brief</h1>
+				<Soft>Only the name is needed. Everything is kept as you type.</Soft>
+			</div>
+			<Columns>
+				<Field label="Name of the place" value={draft.name} onChange={(name) => keep({ ...draft, name })} error={error("name")} />
+				<Field label="Address" value={b.address ?? ""} onChange={(address) => set({ address })} error={error("address")} />
+				<Chooser
+					label="Kind of visit"
+					value={b.visit ?? null}
+					choices={(choices?.visits ?? []).map((v) => ({ id: v.value, name: v.name }))}
+					onChange={(visit) => visit && set({ visit: visit as Schemas["VisitKind"] })}
+				/>
+				<Field label="Visited on" type="date" value={b.visited_on ?? ""} onChange={(d) => set({ visited_on: d || null })} />
+				<Field label="Report due" type="date" value={b.report_due ?? ""} onChange={(d) => set({ report_due: d || null })} />
+			</Columns>
+			<Field
+				label={view.asks}
+				rows={3}
+				value={b.worries ?? ""}
+				onChange={(worries) => set({ worries })}
+				hint="What worries the client"
+				error={error("worries")}
+			/>
+			<Rule />
+			<Columns>
+				<Typed
+					label="Front faces"
+					value={point(b.front_faces)}
+					read={direction}
+					onChange={(front_faces) => set({ front_faces })}
+					hint={
+						b.front_faces != null
+							? `${point(b.front_faces)}: the wheel stands in true direction`
+							: "Degrees or a point, such as 200 or SSW"
+					}
+					wrong="Type degrees from 0 to 360, or a point such as SSW."
+				/>
+				<Typed
+					label="Driving rain comes from"
+					value={point(b.driving_rain_from)}
+					read={direction}
+					onChange={(driving_rain_from) => set({ driving_rain_from })}
+					hint="Findings on faces that take it move a step sooner"
+					wrong="Type degrees from 0 to 360, or a point such as SW."
+				/>
+				<Typed
+					label="Year built"
+					value={b.year_built?.toString() ?? ""}
+					read={whole}
+					onChange={(year_built) => set({ year_built })}
+					wrong="Type a year such as 1967."
+					hint={error("year_built")}
+				/>
+				<Typed
+					label="Storeys"
+					value={b.storeys?.toString() ?? ""}
+					read={whole}
+					onChange={(storeys) => set({ storeys })}
+					wrong="Type a number such as 2."
+					hint={error("storeys")}
+				/>
+			</Columns>
+			<Parts label="Walls, by part" parts={b.walls ?? []} onChange={(walls) => set({ walls })} />
+			<Parts label="Roofs, by part" parts={b.roofs ?? []} onChange={(roofs) => set({ roofs })} />
+			<Field
+				label="Papers and statements"
+				rows={3}
+				value={b.papers ?? ""}
+				onChange={(papers) => set({ papers })}
+				hint="Permits, what the owner says, dated pictures"
+			/>
+			<Rule />
+			<Columns>
+				<Field label="Weather" value={b.weather ?? ""} onChange={(weather) => set({ weather })} />
+				<Field label="Who receives the report" value={b.recipient ?? ""} onChange={(recipient) => set({ recipient })} />
+				<Field label="Inspector" value={b.inspector ?? ""} onChange={(inspector) => set({ inspector })} />
+				<Field label="Practice" value={b.practice ?? ""} onChange={(practice) => set({ practice })} />
+			</Columns>
+			<Tick value={b.keep_location ?? false} onChange={(keep_location) => set({ keep_location })}>
+				Keep the location that cameras write into pictures when they leave this machine
+			</Tick>
+		</Page>
+	);
+}

@@ -1,0 +1,184 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button } from "react-aria-components";
+import { useOutletContext } from "react-router";
+import styled from "styled-components";
+import { ask, type Finding, type JobView, useSaveJob } from "../../api/queries";
+import { Gauge } from "../../design/Gauge";
+import { ButtonLink, Hazard, PlainButton, Row, Soft, Stack } from "../../design/primitives";
+import { at, hairline, line, size, tone } from "../../design/tokens";
+import { NoteDialog } from "../round/NoteDialog";
+import { PictureDialog } from "../round/PictureDialog";
+import { CloseVisit } from "./CloseVisit";
+
+const Two = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) minmax(280px, 380px); gap: 26px; align-items: start; margin-top: 16px; @media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }`;
+const Step = styled.section`h2 { padding: 10px 0 4px; border-bottom: ${line}; display: flex; gap: 10px; align-items: center; }`;
+const One = styled(Button)`
+	display: block;
+	width: 100%;
+	padding: 8px 4px;
+	border: 0;
+	border-bottom: ${hairline};
+	background: none;
+	color: inherit;
+	font: inherit;
+	text-align: left;
+	cursor: pointer;
+	&[data-hovered] { background: ${tone.plasterLow}; }
+	b { font-weight: 600; }
+	small { display: block; font-size: ${size.small}; color: ${tone.inkSoft}; }
+`;
+const Pages = styled.ol`
+	display: grid;
+	gap: 12px;
+	max-height: calc(100dvh - 150px);
+	overflow: auto;
+	position: sticky;
+	top: 60px;
+	padding: 2px;
+	img { width: 100%; aspect-ratio: 210 / 297; border: 1px solid ${tone.inkSoft}; display: block; background: #fff; }
+	${at.upright} { position: static; }
+`;
+
+const STEPS = ["now", "before-next-rain", "this-season", "next-cycle", "watch", "record"] as const;
+
+function Row1({ finding: f, onOpen }: { finding: Finding; onOpen: () => void }) {
+	const moved = f.suggestion?.reasons.filter((r) => r.effect !== "start") ?? [];
+	return (
+		<li>
+			<One onPress={onOpen}>
+				{f.hazard && <Hazard>Hazard · </Hazard>}
+				<b>{f.title}</b> <Soft>{f.place}</Soft>
+				{f.measures.length > 0 && <small style={{ color: tone.ink }}>{f.measures.join(" · ")}</small>}
+				{f.by_hand ? (
+					<small>
+						Set by hand: {f.by_hand} (suggested: {f.suggestion?.step.replaceAll("-", " ") ?? "none"})
+					</small>
+				) : (
+					moved.length > 0 && <small>{moved.map((r) => r.text).join(" ")}</small>
+				)}
+				{f.recommendation && (
+					<small>
+						{f.recommendation} {f.trade && `(${f.trade})`}
+					</small>
+				)}
+			</One>
+		</li>
+	);
+}
+
+/** The findings in the order they are dealt with, the report as it will print, and what leaves the building. */
+export function Report() {
+	const view = useOutletContext<JobView>();
+	const job = view.job.id;
+	const [note, setNote] = useState<string | null>(null);
+	const [picture, setPicture] = useState<string | null>(null);
+	const [closing, setClosing] = useState(false);
+	const save = useSaveJob(job);
+	const version = `${view.changed_at} ${view.job.rev}`;
+	const overview = useQuery({ ...ask.report(job, version), placeholderData: keepPreviousData });
+	const main = view.findings.filter(
+		(f) => f.kind === "defect" || f.kind === "measurement" || f.kind === "remark" || f.kind === "limitation",
+	);
+	const good = view.findings.filter((f) => f.kind === "good");
+	const side = view.findings.filter((f) => f.kind === "side");
+	const pages = Array.from({ length: overview.data?.pages ?? 1 }, (_, i) => i + 1);
+	const steps = STEPS.map((s) => ({ step: s, list: main.filter((f) => f.urgency === s) })).filter((s) => s.list.length > 0);
+	return (
+		<>
+			<Row $between>
+				<div>
+					<h1>Report</h1>
+					<Soft>
+						{view.coverage.sentence} {view.closing.gap && `${view.closing.gap} This is printed.`}
+					</Soft>
+				</div>
+				<Row>
+					<ButtonLink href={`/api/jobs/${job}/report.pdf`} download>
+						Download PDF
+					</ButtonLink>
+					<ButtonLink href={`/api/jobs/${job}/bundle.zip`} download>
+						Bundle
+					</ButtonLink>
+					<ButtonLink href={`/api/jobs/${job}/findings.csv`} download>
+						Findings as CSV
+					</ButtonLink>
+					{view.closing.closed ? (
+						<PlainButton onPress={() => save.mutate({ base: view.job.rev, body: { ...view.job.body, closed_at: null } })}>
+							Open the visit again
+						</PlainButton>
+					) : (
+						<PlainButton onPress={() => setClosing(true)}>Close the visit</PlainButton>
+					)}
+				</Row>
+			</Row>
+			<Two>
+				<Stack $gap={8}>
+					{main.length === 0 && <p>No findings yet. They appear here as the round goes.</p>}
+					{steps.map(({ step, list }) => (
+						<Step key={step} aria-label={list[0]?.urgency_words ?? step}>
+							<h2>
+								<Gauge ticks={list[0]?.ticks ?? 0} />
+								{list[0]?.urgency_words}
+								<Soft>{list.length}</Soft>
+							</h2>
+							<ul>
+								{list.map((f) => (
+									<Row1 key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+								))}
+							</ul>
+						</Step>
+					))}
+					{good.length > 0 && (
+						<Step aria-label="Done right">
+							<h2 style={{ color: tone.verdigris }}>Done right</h2>
+							<ul>
+								{good.map((f) => (
+									<Row1 key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+								))}
+							</ul>
+						</Step>
+					)}
+					{side.length > 0 && (
+						<Step aria-label="For other trades">
+							<h2>For other trades</h2>
+							<ul>
+								{side.map((f) => (
+									<Row1 key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+								))}
+							</ul>
+						</Step>
+					)}
+				</Stack>
+				<section aria-label="Preview">
+					<Soft>{overview.data ? `As it will print: ${overview.data.pages} pages` : "Setting the report…"}</Soft>
+					{overview.data?.warnings.map((w) => (
+						<p key={w}>
+							<Soft>{w}</Soft>
+						</p>
+					))}
+					<Pages tabIndex={0} aria-label="Pages of the report">
+						{pages.map((page) => (
+							<li key={page}>
+								{overview.data && (
+									<img
+										src={`/api/jobs/${job}/report/pages/${page}?v=${encodeURIComponent(version)}`}
+										alt={`Page ${page} of the report; its text is in the PDF`}
+										loading="lazy"
+									/>
+								)}
+							</li>
+						))}
+					</Pages>
+				</section>
+			</Two>
+			{closing && <CloseVisit view={view} onClose={() => setClosing(false)} />}
+			{note && view.notes.some((n) => n.id === note) && (
+				<NoteDialog view={view} id={note} onClose={() => setNote(null)} onPicture={setPicture} />
+			)}
+			{picture && view.pictures.some((p) => p.id === picture) && (
+				<PictureDialog view={view} id={picture} onClose={() => setPicture(null)} />
+			)}
+		</>
+	);
+}
