@@ -1,1 +1,248 @@
-//! Placeholder while the workspace is set up.
+//! Drives the real binary with a real browser, as a person would. Every test has its own server, data folder, driver
+//! and browser profile on free ports, so that they can run beside one another.
+
+use anyhow::{Context, Result, bail};
+use std::net::TcpListener;
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command, Stdio};
+use std::time::Duration;
+use tempfile::TempDir;
+use thirtyfour::prelude::*;
+use tokio::time::sleep;
+
+/// How long something may take to appear before a test gives up: generous, because it is never a measurement.
+const PATIENCE: Duration = Duration::from_secs(40);
+
+/// Where `cargo xtask` put the program.
+fn program() -> Result<PathBuf> {
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/debug/trowel");
+    if !path.is_file() {
+        bail!("The trowel program is not built. Run cargo xtask test, which builds it first.");
+    }
+    Ok(path)
+}
+
+/// A process that ends with the test.
+struct Running(Child);
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+/// A server on a free port with a data folder of its own.
+pub struct Server {
+    _process: Running,
+    /// Its data folder.
+    pub data: TempDir,
+    /// "http://127.0.0.1:4310".
+    pub address: String,
+}
+
+impl Server {
+    /// Starts with the demo jobs, or empty.
+    ///
+    /// # Errors
+    /// When the program cannot be started or does not say that it is ready.
+    pub async fn start(demo: bool) -> Result<Server> {
+        let data = TempDir::new()?;
+        let said = data.path().join("said");
+        let mut child = Command::new(program()?);
+        child.arg("--data").arg(data.path().join("data")).args(["--who", "Ida Marrow"]);
+        child.args(if demo { ["demo", "--port", "0"] } else { ["serve", "--port", "0"] });
+        let process = Running(child.stdout(std::fs::File::create(&said)?).stderr(Stdio::null()).spawn()?);
+        let address = wait("the server", || {
+            let text = std::fs::read_to_string(&said).unwrap_or_default();
+            text.split_once("ready at ").map(|(_, rest)| rest.lines().next().unwrap_or_default().to_owned())
+        })
+        .await?;
+        Ok(Server { _process: process, data, address })
+    }
+
+    /// The answer of the HTTP interface.
+    ///
+    /// # Errors
+    /// When it does not answer with JSON.
+    pub async fn json(&self, path: &str) -> Result<serde_json::Value> {
+        Ok(reqwest::get(format!("{}{path}", self.address)).await?.error_for_status()?.json().await?)
+    }
+
+    /// The bytes behind an address of the page.
+    ///
+    /// # Errors
+    /// When it does not answer.
+    pub async fn bytes(&self, path: &str) -> Result<Vec<u8>> {
+        Ok(reqwest::get(format!("{}{path}", self.address)).await?.error_for_status()?.bytes().await?.to_vec())
+    }
+
+    /// The id of the job whose name begins so.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn job(&self, name: &str) -> Result<String> {
+        let jobs = self.json("/api/jobs").await?;
+        let found = jobs.as_array().into_iter().flatten().find(|j| j["name"].as_str().is_some_and(|n| n.starts_with(name)));
+        Ok(found.and_then(|j| j["id"].as_str()).context("no such job")?.to_owned())
+    }
+}
+
+/// Waits until `look` finds something.
+///
+/// # Errors
+/// When it does not in good time.
+pub async fn wait<T>(what: &str, mut look: impl FnMut() -> Option<T>) -> Result<T> {
+    let began = std::time::Instant::now();
+    while began.elapsed() < PATIENCE {
+        if let Some(found) = look() {
+            return Ok(found);
+        }
+        sleep(Duration::from_millis(50)).await;
+    }
+    bail!("waited in vain for {what}")
+}
+
+/// A browser.
+pub struct Browser {
+    /// The session.
+    pub driver: WebDriver,
+    _process: Running,
+    _profile: TempDir,
+}
+
+fn free_port() -> Result<u16> {
+    Ok(TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
+}
+
+impl Browser {
+    /// Starts a driver and a browser with an empty profile.
+    ///
+    /// # Errors
+    /// When either cannot be started.
+    pub async fn start(width: u32, height: u32) -> Result<Browser> {
+        let profile = TempDir::new()?;
+        let port = free_port()?;
+        let process = Running(
+            Command::new("chromedriver")
+                .arg(format!("--port={port}"))
+                .stdout(Stdio::null())
+                .stderr(Stdio::null())
+                .spawn()
+                .context("chromedriver could not be started; cargo xtask test installs it")?,
+        );
+        wait("chromedriver", || std::net::TcpStream::connect(("127.0.0.1", port)).ok()).await?;
+        let mut caps = DesiredCapabilities::chrome();
+        for arg in [
+            "--headless",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--hide-scrollbars",
+            "--force-device-scale-factor=1",
+        ] {
+            caps.add_arg(arg)?;
+        }
+        caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
+        caps.add_arg(&format!("--window-size={width},{height}"))?;
+        let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
+        Ok(Browser { driver, _process: process, _profile: profile })
+    }
+
+    /// Ends the session. A browser that is just dropped ends with its driver.
+    ///
+    /// # Errors
+    /// When the driver does not answer.
+    pub async fn close(self) -> Result<()> {
+        Ok(self.driver.quit().await?)
+    }
+
+    /// Waits for an element by its CSS selector.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn css(&self, selector: &str) -> Result<WebElement> {
+        self.one(By::Css(selector.to_owned()), selector).await
+    }
+
+    /// Waits for a button or link by what it says.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn named(&self, text: &str) -> Result<WebElement> {
+        let path = format!("//*[(self::button or self::a) and (normalize-space(.)='{text}' or @aria-label='{text}')]");
+        self.one(By::XPath(path), text).await
+    }
+
+    /// Waits for a text anywhere on the page.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn sees(&self, text: &str) -> Result<WebElement> {
+        self.one(
+            By::XPath(format!("//body//*[contains(normalize-space(.), \"{text}\")][not(.//*[contains(normalize-space(.), \"{text}\")])]")),
+            text,
+        )
+        .await
+    }
+
+    /// Waits for a text on the bench, leaving out strip and dock.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn bench(&self, text: &str) -> Result<WebElement> {
+        self.one(By::XPath(format!("//main//*[normalize-space(text())=\"{text}\"]")), text).await
+    }
+
+    async fn one(&self, by: By, what: &str) -> Result<WebElement> {
+        self.driver.query(by).wait(PATIENCE, Duration::from_millis(80)).first().await.with_context(|| format!("looking for {what}"))
+    }
+
+    /// Presses a button or link by what it says.
+    ///
+    /// # Errors
+    /// When it does not come or cannot be pressed.
+    pub async fn press(&self, text: &str) -> Result<()> {
+        let button = self.named(text).await?;
+        button.scroll_into_view().await?;
+        Ok(button.click().await?)
+    }
+
+    /// Sends keys to whatever has the focus.
+    ///
+    /// # Errors
+    /// When the driver does not answer.
+    pub async fn keys(&self, keys: impl Into<thirtyfour::TypingData>) -> Result<()> {
+        Ok(self.driver.action_chain().send_keys(keys).perform().await?)
+    }
+
+    /// Waits until a script gives true.
+    ///
+    /// # Errors
+    /// When it does not.
+    pub async fn until(&self, script: &str) -> Result<()> {
+        let began = std::time::Instant::now();
+        while began.elapsed() < PATIENCE {
+            if self.driver.execute(format!("return !!({script})"), vec![]).await?.json().as_bool() == Some(true) {
+                return Ok(());
+            }
+            sleep(Duration::from_millis(60)).await;
+        }
+        bail!("waited in vain until {script}")
+    }
+
+    /// Gives the page another size.
+    ///
+    /// # Errors
+    /// When the driver does not answer.
+    pub async fn resize(&self, width: u32, height: u32) -> Result<()> {
+        let metrics = serde_json::json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": false });
+        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
+        Ok(())
+    }
+}

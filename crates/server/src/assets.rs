@@ -8,7 +8,7 @@ use rust_embed::RustEmbed;
 use uuid::Uuid;
 
 #[derive(RustEmbed)]
-#[folder = "$CARGO_MANIFEST_DIR/../../web/dist"]
+#[folder = "../../web/dist"]
 #[allow_missing = true]
 struct Dist;
 

@@ -165,7 +165,11 @@ pub(crate) enum Copy {
 /// A picture's bytes.
 #[utoipa::path(tag = "pictures", responses((status = 200, content_type = "image/jpeg", body = Vec<u8>), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/pictures/{picture}/{copy}")]
-pub(crate) async fn show_picture(app: web::Data<App>, req: HttpRequest, path: web::Path<(String, String, Copy)>) -> Result<HttpResponse, ApiError> {
+pub(crate) async fn show_picture(
+    app: web::Data<App>,
+    req: HttpRequest,
+    path: web::Path<(String, String, Copy)>,
+) -> Result<HttpResponse, ApiError> {
     let (job, entity, copy) = path.into_inner();
     let (job, entity) = (id(&job, "job")?, id(&entity, "picture")?);
     let etag = |hash: &str| format!("\"{hash}\"");

@@ -1,16 +1,26 @@
 import { createBrowserRouter, Navigate, type RouteObject } from "react-router";
 import { Trouble } from "./Trouble";
 
+/** While the first bench is fetched: the ground, nothing that jumps. */
+const Empty = () => null;
+
 // Each bench is fetched when it is first opened.
 const routes: RouteObject[] = [
-	{ path: "/", lazy: async () => ({ Component: (await import("../benches/jobs/Jobs")).Jobs }), ErrorBoundary: Trouble },
+	{
+		path: "/",
+		HydrateFallback: Empty,
+		lazy: async () => ({ Component: (await import("../benches/jobs/Jobs")).Jobs }),
+		ErrorBoundary: Trouble,
+	},
 	{
 		path: "/interface",
+		HydrateFallback: Empty,
 		lazy: async () => ({ Component: (await import("../benches/interface/Interface")).Interface }),
 		ErrorBoundary: Trouble,
 	},
 	{
 		path: "/jobs/:job",
+		HydrateFallback: Empty,
 		lazy: async () => ({ Component: (await import("./Shell")).Shell }),
 		ErrorBoundary: Trouble,
 		children: [

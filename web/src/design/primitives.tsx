@@ -211,7 +211,7 @@ export function Finder({ label, choices, value, onChange, placeholder, hideLabel
 		>
 			{!hideLabel && <FieldLabel>{label}</FieldLabel>}
 			<Boxed>
-				<TextInput placeholder={placeholder} />
+				<TextInput placeholder={placeholder} onFocus={(e) => e.currentTarget.select()} />
 				<Button>
 					<span aria-hidden>▾</span>
 				</Button>
@@ -221,7 +221,7 @@ export function Finder({ label, choices, value, onChange, placeholder, hideLabel
 					{(c) => {
 						const choice = c as Choice;
 						return (
-							<Option id={choice.id} textValue={`${choice.name} ${choice.id.replaceAll("-", " ")}`}>
+							<Option id={choice.id} textValue={choice.name}>
 								{choice.name}
 								{choice.more && <small>{choice.more}</small>}
 							</Option>
@@ -307,7 +307,7 @@ export const Row = styled.div<{ $gap?: number; $between?: boolean }>`
 `;
 export const Stack = styled.div<{ $gap?: number }>`display: grid; gap: ${(p) => p.$gap ?? 12}px; align-content: start;`;
 export const Columns = styled.div`display: grid; grid-template-columns: repeat(auto-fit, minmax(230px, 1fr)); gap: 12px 16px; align-items: start;`;
-export const Soft = styled.span`color: ${tone.inkSoft}; font-size: ${size.small};`;
+export const Soft = styled.span`font-weight: 400; color: ${tone.inkSoft}; font-size: ${size.small};`;
 export const Figures = styled.span`font-family: ${font.figures}; font-size: ${size.small};`;
 export const Rule = styled.hr`border: 0; border-top: ${hairline}; margin: 4px 0;`;
 export const Hazard = styled.b`color: ${tone.brick};`;

@@ -79,6 +79,8 @@ fn bound_before(t: &[Token], i: usize) -> (Bound, usize) {
         (Some("at"), Some("most")) | (Some("up"), Some("to")) | (Some("less"), Some("than")) => (Bound::AtMost, i - 2),
         (Some("close"), Some("to")) => (Bound::About, i - 2),
         (_, Some("about" | "around" | "roughly" | "approximately" | "approx" | "almost" | "nearly" | "circa")) => (Bound::About, i - 1),
+        // "12 mm over 7.5 m" is a run, not a bound.
+        (_, Some("over")) if i >= 2 && (t[i - 2].number().is_some() || unit::read(t, i - 2).is_some()) => (Bound::Exactly, i),
         (_, Some("over")) => (Bound::AtLeast, i - 1),
         (_, Some("under" | "within")) => (Bound::AtMost, i - 1),
         _ => (Bound::Exactly, i),

@@ -118,6 +118,8 @@ fn how_sharp_a_figure_is() {
     assert_eq!(bound("at least 3 in"), Bound::AtLeast);
     assert_eq!(bound("<3 in"), Bound::AtMost);
     assert_eq!(bound("under 3 in"), Bound::AtMost);
+    assert_eq!(bound("over 3 in"), Bound::AtLeast);
+    assert_eq!(scan("12 mm over 7.5 m")[1].measure.bound, Bound::Exactly);
     assert_eq!(bound("3 in"), Bound::Exactly);
 }
 

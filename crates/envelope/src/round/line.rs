@@ -571,8 +571,13 @@ impl<'a> Reader<'a> {
             None => NoteKind::Remark,
         };
         let component = part.as_ref().and_then(index);
+        let mut place = place.clone();
+        let said: Vec<&str> = stations.iter().filter(|m| mine(m)).map(|m| &self.line[self.span(m).start..self.span(m).end]).collect();
+        if !said.is_empty() {
+            place.station = Some(said.join(", "));
+        }
         ReadNote {
-            place: self.inside(place, component),
+            place: self.inside(&place, component),
             kind,
             condition: known.map(|k| k.id.clone()),
             candidates: self.candidates(scored),
@@ -666,12 +671,7 @@ impl<'a> Reader<'a> {
                 used.push(m);
             }
         }
-        if let Some(first) = stations.first() {
-            let words: Vec<&str> = stations.iter().map(|m| &self.line[self.span(m).start..self.span(m).end]).collect();
-            place.station = Some(words.join(", "));
-            used.extend(stations.iter().copied());
-            debug_assert!(first.len > 1);
-        }
+        used.extend(stations.iter().copied());
         (place, used)
     }
 

@@ -4,6 +4,7 @@ import { useWhere } from "../../app/where";
 import { PlainButton, Row, Soft } from "../../design/primitives";
 import { at, size, tone } from "../../design/tokens";
 import { byCell, reportOf, standing } from "./cells";
+import { Gestures } from "./Gestures";
 import { LatestNotes, NoteLine } from "./NoteLine";
 import { Wheel } from "./Wheel";
 
@@ -12,6 +13,8 @@ const Layout = styled.div`
 	top: 49px;
 	max-height: calc(100dvh - 49px);
 	overflow: auto;
+	scrollbar-width: thin;
+	scrollbar-gutter: stable;
 	padding: 6px 16px 16px;
 	display: grid;
 	gap: 10px;
@@ -47,7 +50,8 @@ export function Dock({ view }: { view: JobView }) {
 				<Sticky>
 					<NoteLine view={view} />
 				</Sticky>
-				<Row $gap={8}>
+				<Row $gap={6}>
+					<Gestures view={view} cell={where.cell} />
 					<PlainButton onPress={() => document.querySelector<HTMLInputElement>("#attach-pictures")?.click()}>
 						Attach pictures
 					</PlainButton>

@@ -14,7 +14,7 @@ const Choice = styled(
 )`min-height: ${target}; padding: 8px 14px; cursor: pointer; display: flex; align-items: center; font-size: ${size.text}; &[data-focused] { background: ${tone.plasterLow}; outline: 2px solid ${tone.copper}; outline-offset: -2px; }`;
 
 /** Seen, done right, could not be seen: one gesture each, for the cell that is set. */
-export function Gestures({ view, cell, first = false }: { view: JobView; cell: string; first?: boolean }) {
+export function Gestures({ view, cell }: { view: JobView; cell: string }) {
 	const job = view.job.id;
 	const mark = useMark(job);
 	const keep = useKeepLine(job);
@@ -31,10 +31,7 @@ export function Gestures({ view, cell, first = false }: { view: JobView; cell: s
 			) : (
 				<>
 					{state === "untouched" && (
-						<PlainButton
-							{...(first ? { id: "mark-seen" } : {})}
-							onPress={() => mark.mutate({ cell, base, state: { state: "seen" } })}
-						>
+						<PlainButton id="mark-seen" onPress={() => mark.mutate({ cell, base, state: { state: "seen" } })}>
 							Seen, nothing to note
 						</PlainButton>
 					)}

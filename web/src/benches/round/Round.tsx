@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button, DropZone, type FileDropItem } from "react-aria-components";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
@@ -6,9 +6,8 @@ import { type JobView, pictureUrl, useAttach } from "../../api/queries";
 import { FACES, useWhere, ZONES } from "../../app/where";
 import { Gauge } from "../../design/Gauge";
 import { Hazard, QuietButton, Row, Soft } from "../../design/primitives";
-import { at, corner, hairline, line, size, target, tone } from "../../design/tokens";
+import { at, corner, font, hairline, line, size, target, tone } from "../../design/tokens";
 import { byCell, type NotedFinding, reportOf, standing } from "./cells";
-import { Gestures } from "./Gestures";
 import { NoteDialog } from "./NoteDialog";
 import { PictureDialog } from "./PictureDialog";
 import { Section } from "./Section";
@@ -25,6 +24,7 @@ const Zone = styled.li<{ $chosen: boolean }>`
 	border-bottom: ${hairline};
 	border-left: 4px solid ${(p) => (p.$chosen ? tone.copper : "transparent")};
 	padding-left: 8px;
+	scroll-margin: 60px 0 20px;
 	> svg { margin-top: 6px; }
 	${at.phone} { grid-template-columns: minmax(0, 1fr); > svg { display: none; } }
 `;
@@ -33,7 +33,7 @@ const Heading = styled(Button)`
 	border: 0;
 	padding: 0;
 	min-height: ${target};
-	font: 600 ${size.large}/1.2 inherit;
+	font: 600 ${size.large}/1.2 ${font.text};
 	color: ${tone.ink};
 	cursor: pointer;
 	text-align: left;
@@ -80,7 +80,7 @@ function NoteRow({ view, item, onOpen }: { view: JobView; item: NotedFinding; on
 					<small>
 						{f.hazard && <Hazard>Hazard · </Hazard>}
 						{good ? <span style={{ color: tone.verdigris }}>Done right</span> : f.urgency_words}
-						{note.body.place.station && ` · ${note.body.place.station}`}
+						{note.body.place.station && !words.includes(note.body.place.station) && ` · ${note.body.place.station}`}
 						{f.remarks.length > 0 && ` · ${f.remarks.join(", ")}`}
 						{words && words !== f.title && ` · “${words}”`}
 					</small>
@@ -115,6 +115,13 @@ export function Round() {
 	const [note, setNote] = useState<string | null>(null);
 	const [picture, setPicture] = useState<string | null>(null);
 	const cells = byCell(view);
+	const zones = useRef<HTMLOListElement>(null);
+	const walked = useRef(false);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: it is the change of place that moves the page
+	useEffect(() => {
+		if (walked.current) zones.current?.querySelector("[data-chosen=true]")?.scrollIntoView({ block: "nearest" });
+		walked.current = true;
+	}, [where.cell]);
 	const [face = "front", zone] = where.cell.split(".");
 	const inside = !zone;
 	const label = view.wheel.labels.find((l) => l.face === face);
@@ -158,13 +165,13 @@ export function Round() {
 					</QuietButton>
 				</Row>
 			</Row>
-			<Zones aria-label="From the ridge to the ground">
+			<Zones ref={zones} aria-label="From the ridge to the ground">
 				{here.map((cell) => {
 					const report = reportOf(view, cell);
 					const list = cells.get(cell) ?? [];
 					const chosen = cell === where.cell;
 					return (
-						<Zone key={cell} $chosen={chosen}>
+						<Zone key={cell} $chosen={chosen} data-chosen={chosen}>
 							<Section zone={cell.split(".")[1] ?? "inside"} />
 							<div>
 								<Row $between $gap={6}>
@@ -172,7 +179,6 @@ export function Round() {
 										<span>{report?.name.replace(/^[^,]+, /, "").replace(/^./, (c) => c.toUpperCase())}</span>
 										<Soft>{standing(view, cell, list)}</Soft>
 									</Heading>
-									{chosen && <Gestures view={view} cell={cell} first />}
 								</Row>
 								<ul>
 									{list.map((item) => (

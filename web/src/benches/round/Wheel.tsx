@@ -91,6 +91,12 @@ export function Wheel({ view }: { view: JobView }) {
 							strokeWidth={chosen ? 3.5 : 1}
 							strokeDasharray={!chosen && open ? "3 3" : undefined}
 						/>
+						{shape.cell === "inside" && (
+							<g transform={`rotate(${wheel.turn})`} fill="none" stroke={tone.ink} strokeWidth="1.5">
+								<path d="M-22 14V-14H22V14" fill={tone.plaster} />
+								<path d="M-22 14H-6M6 14H22" strokeWidth="3" />
+							</g>
+						)}
 						{state === "limited" && count && <circle cx={shape.x} cy={shape.y} r="8" fill={tone.plaster} />}
 						{count ? (
 							<text x={shape.x} y={shape.y + 4.5} textAnchor="middle" fontWeight="600">
@@ -100,11 +106,6 @@ export function Wheel({ view }: { view: JobView }) {
 							state === "seen" && (
 								<path d={`M${shape.x - 4} ${shape.y}l3 3l5 -6`} fill="none" stroke={tone.verdigris} strokeWidth="1.8" />
 							)
-						)}
-						{shape.cell === "inside" && !count && state === "untouched" && (
-							<text x={shape.x} y={shape.y + 4.5} textAnchor="middle">
-								inside
-							</text>
 						)}
 						{noted.some((n) => n.finding.hazard) && (
 							<path

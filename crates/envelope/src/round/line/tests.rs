@@ -129,6 +129,13 @@ fn a_station_is_kept_and_does_not_become_the_part() {
 }
 
 #[test]
+fn a_station_belongs_to_its_own_finding() {
+    let r = read("stucco crack under kitchen window, hose bib no vacuum breaker", &here(Face::Rear, Zone::UpperWall));
+    let stations: Vec<_> = r.notes.iter().map(|n| n.place.station.as_deref()).collect();
+    assert_eq!(stations, [Some("under kitchen window"), None]);
+}
+
+#[test]
 fn what_is_inside_goes_inside_behind_the_face() {
     let n = read("ceiling stain 12 in in treatment room", &here(Face::Rear, Zone::Roof)).notes.remove(0);
     assert_eq!((n.place.zone, n.place.face, n.place.surface), (Zone::Inside, Some(Face::Rear), Some(Surface::Ceiling)));

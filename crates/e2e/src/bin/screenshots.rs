@@ -1,0 +1,80 @@
+//! Renews docs/screenshots from the demo data.
+
+use anyhow::Result;
+use e2e::{Browser, Server};
+use std::path::Path;
+use std::time::Duration;
+
+#[tokio::main]
+async fn main() -> Result<()> {
+    let out = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
+    std::fs::create_dir_all(&out)?;
+    let server = Server::start(true).await?;
+    let job = server.job("Thistlewick").await?;
+    let b = Browser::start(1280, 800).await?;
+    let bench = |path: &str| format!("{}/jobs/{job}/{path}", server.address);
+    let settle = || tokio::time::sleep(Duration::from_millis(900));
+    let choose = |cell: &str| {
+        format!(
+            "document.querySelector('[data-cell=\"{cell}\"]').dispatchEvent(new MouseEvent('click', {{ bubbles: true }})); window.scrollTo(0, 0)"
+        )
+    };
+    let shoot = async |name: &str| -> Result<()> {
+        settle().await;
+        b.driver.screenshot(&out.join(format!("{name}.png"))).await?;
+        println!("{name}.png");
+        Ok(())
+    };
+    b.resize(1280, 800).await?;
+    b.driver.goto(&server.address).await?;
+    b.named("Thistlewick Animal Clinic").await?;
+    shoot("jobs").await?;
+
+    b.driver.goto(bench("brief")).await?;
+    b.sees("Only the name is needed").await?;
+    shoot("brief").await?;
+
+    b.driver.goto(bench("round")).await?;
+    b.css("#note-line").await?;
+    b.driver.execute(choose("rear.edge"), vec![]).await?;
+    shoot("round").await?;
+    b.css("#note-line").await?.send_keys("gutter end no downspout, fascia rot 2 ft").await?;
+    b.sees("Soft").await.ok();
+    shoot("note-line").await?;
+    b.driver.goto(bench("round")).await?;
+    b.css("#note-line").await?;
+    b.driver.execute(choose("rear.edge"), vec![]).await?;
+    b.bench("Water stands in trough").await?.click().await?;
+    b.css("[role=dialog]").await?;
+    shoot("note").await?;
+
+    b.driver.goto(bench("report")).await?;
+    b.sees("As it will print").await?;
+    b.until("[...document.querySelectorAll('ol img')].slice(0, 1).every(i => i.complete && i.naturalWidth > 0)").await?;
+    shoot("report").await?;
+    b.press("Close the visit").await?;
+    b.css("[role=dialog]").await?;
+    shoot("close-the-visit").await?;
+
+    b.driver.goto(format!("{}/interface", server.address)).await?;
+    b.sees("/api/bundles").await?;
+    shoot("interface").await?;
+
+    b.driver.execute("localStorage.setItem('trowel-theme', 'attic')", vec![]).await?;
+    b.driver.goto(bench("round")).await?;
+    b.css("#note-line").await?;
+    b.driver.execute(choose("left.ground"), vec![]).await?;
+    shoot("round-attic").await?;
+    b.driver.execute("localStorage.setItem('trowel-theme', 'daylight')", vec![]).await?;
+    b.resize(390, 844).await?;
+    b.driver.goto(bench("round")).await?;
+    b.css("#note-line").await?;
+    b.driver.execute(choose("rear.edge"), vec![]).await?;
+    shoot("round-phone").await?;
+    b.resize(820, 1180).await?;
+    b.driver.goto(bench("round")).await?;
+    b.css("#note-line").await?;
+    b.driver.execute(choose("rear.edge"), vec![]).await?;
+    shoot("round-tablet").await?;
+    b.close().await
+}

@@ -1,0 +1,245 @@
+//! A whole inspection through the real interface.
+
+use anyhow::{Context, Result};
+use e2e::{Browser, Server};
+use serde_json::{Value, json};
+use std::path::PathBuf;
+use thirtyfour::prelude::*;
+
+/// A small picture that is nobody's property.
+fn sample(dir: &std::path::Path) -> Result<PathBuf> {
+    let path = dir.join("left-gutter.png");
+    image::RgbImage::from_fn(320, 240, |x, y| image::Rgb([(x / 2) as u8, y as u8, 120])).save(&path)?;
+    Ok(path)
+}
+
+/// What a bundle must bring to another machine; revisions and times of change are the machine's own.
+fn same_job(view: &Value) -> Value {
+    let bodies =
+        |key: &str| view[key].as_array().into_iter().flatten().map(|r| json!({ "id": r["id"], "body": r["body"] })).collect::<Vec<_>>();
+    let mut marks = bodies("marks");
+    marks.sort_by_key(|m| m["id"].to_string());
+    json!({ "job": view["job"]["body"], "notes": bodies("notes"), "pictures": bodies("pictures"), "marks": marks, "findings": view["findings"], "coverage": view["coverage"] })
+}
+
+#[tokio::test]
+async fn from_a_walk_to_a_report_and_to_another_machine() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Heron").await?;
+    let view = format!("/api/jobs/{job}");
+
+    // Open the job from the list.
+    b.driver.goto(&server.address).await?;
+    b.press("Heron Boathouse").await?;
+    b.sees("Front face").await?;
+
+    // Three faces with keys only: ] walks on, - goes down, N is the note line, Enter keeps, Escape leaves the line.
+    b.keys("n").await?;
+    b.css("#note-line:focus").await?;
+    b.keys("cracked shake 3 in, ridge cap lifts 2 ft").await?;
+    b.sees("Shakes cracked through").await?;
+    b.keys(Key::Enter).await?;
+    b.css("#note-line[value='']").await?;
+    b.until("document.querySelectorAll('ol li ul li').length === 2").await?;
+    b.keys(Key::Escape).await?;
+    b.keys("]-n").await?;
+    b.sees("Left, edge and gutter").await?;
+    b.keys("dents in gutter 1/2 in").await?;
+    b.sees("Dents in soft metal").await?;
+    b.keys(Key::Enter).await?;
+    b.sees("1/2 in (12.7 mm)").await?;
+    b.keys(Key::Escape).await?;
+    b.keys("]n").await?;
+    b.sees("Rear, edge and gutter").await?;
+    b.keys("gutter end no downspout").await?;
+    b.sees("Too few or no outlets").await?;
+    b.keys(Key::Enter).await?;
+    b.until("document.querySelectorAll('ol li ul li').length === 1").await?;
+    b.keys(Key::Escape).await?;
+    assert_eq!(server.json(&view).await?["notes"].as_array().map(Vec::len), Some(4));
+
+    // A picture, put with its note.
+    let picture = sample(server.data.path())?;
+    b.css("#attach-pictures").await?.send_keys(picture.display().to_string()).await?;
+    b.sees("Pictures without a note").await?;
+    b.press_text("left-gutter.png").await?;
+    b.css("[role=dialog] img").await?;
+    b.css("[role=dialog] [role=combobox]").await?.send_keys(Key::Control + "a" + Key::Null + "Too few").await?;
+    b.css("[role=option]").await?.click().await?;
+    b.press_in_dialog("Keep").await?;
+    b.until("document.querySelectorAll('ol li ul li img').length === 1").await?;
+    let now = server.json(&view).await?;
+    assert_eq!(now["pictures"][0]["body"]["note_id"], now["notes"][3]["id"]);
+
+    // Undo takes the last step back, and the one before.
+    b.press("Undo").await?;
+    b.sees("Pictures without a note").await?;
+    b.press("Undo").await?;
+    b.until("!document.body.textContent.includes('Pictures without a note')").await?;
+    assert_eq!(server.json(&view).await?["pictures"].as_array().map(Vec::len), Some(0));
+
+    // A limit, by gesture.
+    b.driver
+        .execute("document.querySelector('[data-cell=\"right.roof\"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))", vec![])
+        .await?;
+    b.sees("Right, roof").await?;
+    b.press("Could not be seen ▾").await?;
+    b.sees("because it was too steep").await?.click().await?;
+    b.sees("Right, roof could not be seen: it was too steep").await?;
+
+    // Seen, by key.
+    b.keys("-").await?;
+    b.sees("Right, edge and gutter").await?;
+    b.keys("s").await?;
+    b.until("document.querySelector('[data-cell=\"right.edge\"]').getAttribute('aria-label').includes('seen, nothing to note')").await?;
+
+    // Closing lists what is open and takes answers; what is left open is printed.
+    b.press("Report").await?;
+    b.press("Close the visit").await?;
+    b.sees("places were not looked at").await?;
+    b.press("All of them were seen").await?;
+    b.press_in_dialog("Close the visit").await?;
+    b.named("Open the visit again").await?;
+    let closed = server.json(&view).await?;
+    assert_eq!(closed["coverage"]["tally"]["untouched"], 0);
+    assert_eq!(closed["coverage"]["tally"]["limited"], 1);
+
+    // The PDF says what was found, where, and what could not be seen.
+    let link = b.named("Download PDF").await?.attr("href").await?.context("the link leads nowhere")?;
+    let pdf = server.bytes(&link).await?;
+    let text = pdf_extract::extract_text_from_mem(&pdf)?.split_whitespace().collect::<Vec<_>>().join(" ");
+    for said in [
+        "Heron Boathouse",
+        "Storm assessment",
+        "Too few or no outlets",
+        "Shakes cracked through",
+        "Right, roof could not be seen",
+        "Local code",
+        "Page 1 of",
+    ] {
+        assert!(text.contains(said), "the report does not say {said}: {text}");
+    }
+    assert!(pdf.windows(14).any(|w| w == b"/StructTreeRoo"), "the report is not tagged");
+
+    // The bundle, read in on another machine, is the same job.
+    let bundle = server.data.path().join("heron.zip");
+    std::fs::write(&bundle, server.bytes(&format!("/api/jobs/{job}/bundle.zip")).await?)?;
+    let other = Server::start(false).await?;
+    b.driver.goto(&other.address).await?;
+    b.sees("No jobs yet").await?;
+    b.css("input[type=file]").await?.send_keys(bundle.display().to_string()).await?;
+    b.named("Heron Boathouse").await?;
+    assert_eq!(same_job(&other.json(&view).await?), same_job(&closed));
+    // Twice is refused, in words.
+    let again = server.data.path().join("again.zip");
+    std::fs::copy(&bundle, &again)?;
+    b.css("input[type=file]").await?.send_keys(again.display().to_string()).await?;
+    b.sees("This job is already here").await?;
+    b.close().await
+}
+
+trait Ways {
+    async fn press_text(&self, text: &str) -> Result<()>;
+    async fn press_in_dialog(&self, text: &str) -> Result<()>;
+}
+
+impl Ways for Browser {
+    /// Presses whatever holds a text.
+    async fn press_text(&self, text: &str) -> Result<()> {
+        Ok(self.sees(text).await?.click().await?)
+    }
+    async fn press_in_dialog(&self, text: &str) -> Result<()> {
+        let path = format!("//*[@role='dialog']//button[normalize-space(.)='{text}']");
+        let button = self.driver.query(By::XPath(path)).first().await?;
+        button.scroll_into_view().await?;
+        Ok(button.click().await?)
+    }
+}
+
+#[tokio::test]
+async fn a_job_with_nothing_but_a_name_and_a_brief_that_keeps_itself() -> Result<()> {
+    let server = Server::start(false).await?;
+    let b = Browser::start(1280, 800).await?;
+    b.driver.goto(&server.address).await?;
+    b.css("input[type=text]").await?.send_keys("Kiln Cottage" + Key::Enter).await?;
+    b.sees("Only the name is needed").await?;
+    let job = server.job("Kiln").await?;
+    let field = |label: &str| By::XPath(format!("//label[normalize-space(.)='{label}']/following::input[1]"));
+    for (label, text) in [("Address", "2 Weir Road"), ("Front faces", "SW"), ("Year built", "1931")] {
+        b.driver.query(field(label)).first().await?.send_keys(text).await?;
+    }
+    b.css("textarea").await?.send_keys("Water runs in over the door after wind from the west.").await?;
+    // What is typed is kept without a button, in the order it was typed.
+    let began = std::time::Instant::now();
+    loop {
+        let brief = server.json(&format!("/api/jobs/{job}")).await?["job"]["body"]["brief"].clone();
+        if brief["worries"].as_str().is_some_and(|w| w.ends_with("west.")) {
+            assert_eq!(
+                (&brief["address"], &brief["front_faces"], &brief["year_built"]),
+                (&json!("2 Weir Road"), &json!(225.0), &json!(1931))
+            );
+            break;
+        }
+        assert!(began.elapsed().as_secs() < 40, "the brief was not kept: {brief}");
+        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+    }
+    // What is no value yet is named at its field and not sent.
+    let year = b.driver.query(field("Year built")).first().await?;
+    year.send_keys("x").await?;
+    b.sees("Type a year such as 1967.").await?;
+    b.driver.refresh().await?;
+    b.until("[...document.querySelectorAll('input')].some(i => i.value === '1931')").await?;
+    b.close().await
+}
+
+#[tokio::test]
+async fn two_people_on_one_note_see_both_versions() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 900).await?;
+    let job = server.job("Quarry").await?;
+    b.driver.goto(format!("{}/jobs/{job}/report", server.address)).await?;
+    b.bench("Slab edge stands proud").await?.click().await?;
+    let words = b.css("[role=dialog] textarea").await?;
+    words.send_keys(" at the corner").await?;
+    // Meanwhile somebody else changes the same note.
+    let view = server.json(&format!("/api/jobs/{job}")).await?;
+    let note =
+        view["notes"].as_array().into_iter().flatten().find(|n| n["body"]["condition"] == "slab-edge-lip").context("the note")?.clone();
+    let mut body = note["body"].clone();
+    body["text"] = json!("slab sticks out 2 in");
+    let url = format!("{}/api/jobs/{job}/notes/{}", server.address, note["id"].as_str().unwrap_or_default());
+    let put = reqwest::Client::new()
+        .put(&url)
+        .header("idempotency-key", "0190aaaa-0000-7000-8000-000000000001")
+        .json(&json!({ "base": note["rev"], "body": body }));
+    assert!(put.send().await?.status().is_success());
+    b.press_in_dialog("Keep changes").await?;
+    b.sees("This note was changed elsewhere").await?;
+    b.sees("slab sticks out 2 in").await?;
+    b.press_in_dialog("Keep mine").await?;
+    b.until("!document.querySelector('[role=dialog]')").await?;
+    let after = server.json(&format!("/api/jobs/{job}")).await?;
+    assert!(after["notes"].as_array().into_iter().flatten().any(|n| n["body"]["text"] == "slab sticks out 1 1/4 in, 6 ft at the corner"));
+    b.close().await
+}
+
+#[tokio::test]
+async fn the_wheel_is_walked_by_keys_and_speaks() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(390, 844).await?;
+    let job = server.job("Thistlewick").await?;
+    b.driver.goto(format!("{}/jobs/{job}/round", server.address)).await?;
+    b.css("[data-cell='front.roof'][aria-pressed=true]").await?;
+    b.driver.execute("document.querySelector('[data-cell=\"front.roof\"]').focus()", vec![]).await?;
+    b.keys(Key::Right + Key::Right + Key::Down).await?;
+    b.css("[data-cell='rear.edge'][aria-pressed=true]:focus").await?;
+    let said = b.css("[data-cell='rear.edge']").await?.attr("aria-label").await?.unwrap_or_default();
+    assert_eq!(said, "Rear, edge and gutter: 4 notes, soonest: before next rain");
+    // One stop for the tab key, whatever is chosen; nothing on the page is wider than the phone.
+    b.until("document.querySelectorAll('[data-cell][tabindex=\"0\"]').length === 1").await?;
+    b.until("document.documentElement.scrollWidth <= window.innerWidth").await?;
+    // The page keeps its own strict policy: nothing was refused by it.
+    b.until("getComputedStyle(document.body).fontFamily.includes('Atkinson')").await?;
+    b.close().await
+}
