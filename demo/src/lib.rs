@@ -177,10 +177,10 @@ fn attach(
 ) -> Result<(), DemoError> {
     let failed = || DemoError::Scene(p.scene.clone());
     let (jpeg, caption) = draw(&p.scene, &format!("{day} {}", p.at), p.heading).ok_or_else(failed)?;
-    let i = server::picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?;
+    let i = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?;
     let proposed_face =
         i.heading.and_then(|h| envelope::site::Bearing::new(h).ok()).zip(job.brief.front_faces).map(|(h, f)| Face::in_picture(h, f));
-    let picture = Picture {
+    let entity = Picture {
         note_id: Some(note_id),
         place: Some(place),
         name: format!("{}.jpg", p.scene),
@@ -196,7 +196,7 @@ fn attach(
         has_location: i.has_location,
     };
     let picture_id = id(&format!("{} {}", job.name, p.scene)).to_string();
-    ledger.apply(request, job_id, &[Change::put(&picture_id, None, &picture)?], &[i.original, i.display, i.thumb])?;
+    ledger.apply(request, job_id, &[Change::put(&picture_id, None, &entity)?], &[i.original, i.display, i.thumb])?;
     Ok(())
 }
 
@@ -246,7 +246,7 @@ mod tests {
     fn every_scene_is_drawn_and_says_when_and_where_to() {
         for scene in SCENES {
             let (jpeg, caption) = draw(scene, "2026-11-18 10:31", Some(201.5)).unwrap_or_else(|| panic!("{scene}"));
-            let i = server::picture::ingest(jpeg, 10_000_000).unwrap();
+            let i = picture::ingest(jpeg, 10_000_000).unwrap();
             assert_eq!((i.taken_at.as_deref(), i.heading), (Some("2026-11-18T10:31:00"), Some(201.5)), "{scene}");
             assert!(i.width == 960 && !caption.is_empty());
         }

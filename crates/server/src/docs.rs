@@ -1,6 +1,6 @@
 //! The description of the interface, served by the application itself.
 
-use crate::{ApiError, api, calc, catalogue, jobs, notes, out, pictures};
+use crate::{ApiError, calc, catalogue, jobs, notes, out, pictures};
 use actix_web::{HttpResponse, get, web};
 use serde_json::{Value, json};
 use utoipa::OpenApi;

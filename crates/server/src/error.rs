@@ -164,9 +164,9 @@ impl From<BundleError> for ApiError {
     }
 }
 
-impl From<crate::picture::PictureError> for ApiError {
-    fn from(e: crate::picture::PictureError) -> Self {
-        let code = if matches!(e, crate::picture::PictureError::TooManyPixels { .. }) { Code::TooLarge } else { Code::Picture };
+impl From<picture::PictureError> for ApiError {
+    fn from(e: picture::PictureError) -> Self {
+        let code = if matches!(e, picture::PictureError::TooManyPixels { .. }) { Code::TooLarge } else { Code::Picture };
         ApiError::new(code, e.to_string())
     }
 }

@@ -10,7 +10,6 @@ mod guard;
 mod jobs;
 mod notes;
 mod out;
-pub mod picture;
 mod pictures;
 mod state;
 

@@ -1,9 +1,9 @@
 //! What leaves and what comes in: report, table, bundle.
 
+use crate::ApiError;
 use crate::api::{ChangeId, id};
 use crate::pictures::body;
 use crate::state::{App, block};
-use crate::{ApiError, picture};
 use actix_web::http::header::{self, ContentDisposition, DispositionParam, DispositionType};
 use actix_web::{HttpResponse, get, post, web};
 use envelope::job::Job;

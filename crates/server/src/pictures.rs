@@ -2,7 +2,6 @@
 
 use crate::api::{Base, ChangeId, Put, id};
 use crate::jobs::{delete_one, record};
-use crate::picture::{ingest, orientation};
 use crate::state::{App, block};
 use crate::{ApiError, Code};
 use actix_web::http::header;
@@ -12,6 +11,7 @@ use envelope::round::Note;
 use envelope::site::{Bearing, Face, Place};
 use futures_util::StreamExt;
 use ledger::{Change, Kind, Picture, Record, Stored};
+use picture::{ingest, orientation};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -183,8 +183,7 @@ pub(crate) async fn show_picture(
         };
         let bytes = app.ledger.blob(&wanted.hash)?;
         let keep = copy != Copy::Original || !p.has_location || app.ledger.get::<Job>(&job, &job)?.body.brief.keep_location;
-        let bytes =
-            if keep { bytes } else { report::upright_only(&bytes, orientation(&bytes)).ok_or(crate::picture::PictureError::Damaged)? };
+        let bytes = if keep { bytes } else { report::upright_only(&bytes, orientation(&bytes)).ok_or(picture::PictureError::Damaged)? };
         Ok((wanted, bytes))
     })
     .await?;

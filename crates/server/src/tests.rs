@@ -1,1 +1,580 @@
+//! The assembled application, as the binary builds it, with good and bad requests.
 
+use crate::guard;
+use crate::{App, Limits, configure};
+use actix_web::http::{Method, StatusCode};
+use actix_web::middleware::from_fn;
+use actix_web::{App as ActixApp, test};
+use exif::experimental::Writer;
+use exif::{Field, In, Rational, Tag, Value as ExifValue};
+use image::{ImageFormat, Rgb, RgbImage};
+use img_parts::ImageEXIF;
+use img_parts::jpeg::Jpeg;
+use ledger::{FixedClock, Ledger};
+use serde_json::{Value, json};
+use std::io::{Cursor, Write};
+use std::sync::Arc;
+use tempfile::TempDir;
+use uuid::Uuid;
+use zip::write::SimpleFileOptions;
+
+const JOB: &str = "0190aaaa-0000-7000-8000-00000000000a";
+
+/// An application on a data folder of its own.
+struct Bench {
+    app: Arc<App>,
+    _dir: TempDir,
+}
+
+struct Answer {
+    status: u16,
+    headers: actix_web::http::header::HeaderMap,
+    body: Vec<u8>,
+}
+
+impl Answer {
+    fn json(&self) -> Value {
+        serde_json::from_slice(&self.body).unwrap_or_else(|e| panic!("{e}: {}", String::from_utf8_lossy(&self.body)))
+    }
+    /// Status, code and field of a fault.
+    fn fault(&self) -> (u16, String, String) {
+        let j = self.json();
+        let text = |k: &str| j[k].as_str().unwrap_or_default().to_owned();
+        assert!(text("message").len() > 20, "a fault must say what to do: {j}");
+        (self.status, text("code"), text("field"))
+    }
+}
+
+impl Bench {
+    fn new() -> Bench {
+        Bench::with(Limits::default(), vec![])
+    }
+    fn with(limits: Limits, hosts: Vec<String>) -> Bench {
+        let dir = TempDir::new().unwrap();
+        let clock = FixedClock("2026-11-23T08:00:00Z".parse().unwrap());
+        let ledger = Arc::new(Ledger::open(dir.path(), Arc::new(clock)).unwrap());
+        let mut app = App::new(ledger, "Ida Marrow");
+        app.limits = limits;
+        app.hosts = hosts;
+        Bench { app: Arc::new(app), _dir: dir }
+    }
+    async fn send(&self, method: Method, path: &str, headers: &[(&str, &str)], body: Vec<u8>) -> Answer {
+        let service = test::init_service(
+            ActixApp::new().wrap(from_fn(guard::headers)).wrap(from_fn(guard::same_origin)).configure(configure(self.app.clone())),
+        )
+        .await;
+        let mut req = test::TestRequest::with_uri(path).method(method).set_payload(body);
+        for (k, v) in headers {
+            req = req.insert_header((*k, *v));
+        }
+        let res = test::call_service(&service, req.to_request()).await;
+        Answer { status: res.status().as_u16(), headers: res.headers().clone(), body: test::read_body(res).await.to_vec() }
+    }
+    async fn get(&self, path: &str) -> Answer {
+        self.send(Method::GET, path, &[], vec![]).await
+    }
+    async fn change(&self, method: Method, path: &str, body: &Value) -> Answer {
+        let id = Uuid::new_v4().to_string();
+        self.send(method, path, &[("idempotency-key", &id), ("content-type", "application/json")], body.to_string().into_bytes()).await
+    }
+    async fn bytes(&self, path: &str, body: Vec<u8>) -> Answer {
+        let id = Uuid::new_v4().to_string();
+        self.send(Method::POST, path, &[("idempotency-key", &id)], body).await
+    }
+    async fn start_job(&self) -> Answer {
+        self.change(
+            Method::PUT,
+            &format!("/api/jobs/{JOB}"),
+            &json!({ "base": null, "body": { "name": "Heron Boathouse", "brief": { "front_faces": 200 } } }),
+        )
+        .await
+    }
+    async fn line(&self, line: &str) -> Answer {
+        let body = json!({ "line": line, "place": { "face": "rear", "zone": "edge" } });
+        self.change(Method::POST, &format!("/api/jobs/{JOB}/lines"), &body).await
+    }
+    async fn picture(&self, bytes: Vec<u8>) -> Answer {
+        self.bytes(&format!("/api/jobs/{JOB}/pictures?name=a.jpg"), bytes).await
+    }
+    async fn view(&self) -> Value {
+        self.get(&format!("/api/jobs/{JOB}")).await.json()
+    }
+}
+
+async fn bench() -> Bench {
+    let b = Bench::new();
+    assert_eq!(b.start_job().await.status, 200);
+    b
+}
+
+fn jpeg(width: u32, height: u32) -> Vec<u8> {
+    let mut out = Cursor::new(Vec::new());
+    RgbImage::from_fn(width, height, |x, _| Rgb([x as u8, 90, 40])).write_to(&mut out, ImageFormat::Jpeg).unwrap();
+    out.into_inner()
+}
+
+/// A picture as a phone writes it: turned, with time, heading and place on earth.
+fn phone_picture() -> Vec<u8> {
+    let field = |tag, value| Field { tag, ifd_num: In::PRIMARY, value };
+    let degrees =
+        |d: u32| ExifValue::Rational(vec![Rational { num: d, denom: 1 }, Rational { num: 0, denom: 1 }, Rational { num: 0, denom: 1 }]);
+    let fields = [
+        field(Tag::Orientation, ExifValue::Short(vec![6])),
+        field(Tag::DateTimeOriginal, ExifValue::Ascii(vec![b"2026:11:18 10:31:00".to_vec()])),
+        field(Tag::GPSImgDirection, ExifValue::Rational(vec![Rational { num: 20, denom: 1 }])),
+        field(Tag::GPSLatitudeRef, ExifValue::Ascii(vec![b"N".to_vec()])),
+        field(Tag::GPSLatitude, degrees(12)),
+    ];
+    let mut writer = Writer::new();
+    fields.iter().for_each(|f| writer.push_field(f));
+    let mut exif = Cursor::new(Vec::new());
+    writer.write(&mut exif, false).unwrap();
+    let mut picture = Jpeg::from_bytes(jpeg(60, 40).into()).unwrap();
+    picture.set_exif(Some(exif.into_inner().into()));
+    picture.encoder().bytes().to_vec()
+}
+
+fn exif_of(bytes: &[u8]) -> Option<exif::Exif> {
+    exif::Reader::new().read_from_container(&mut Cursor::new(bytes)).ok()
+}
+
+#[actix_web::test]
+async fn a_line_becomes_notes_with_their_reasons() {
+    let b = bench().await;
+    let kept = b.line("gutter end no downspout, fascia rot 2 ft").await;
+    assert_eq!((kept.status, kept.json()["notes"].as_array().unwrap().len()), (200, 2));
+    let v = b.view().await;
+    let said: Vec<_> =
+        v["findings"].as_array().unwrap().iter().map(|f| (f["title"].as_str().unwrap(), f["urgency_words"].as_str().unwrap())).collect();
+    assert_eq!(said, [("Too few or no outlets", "Before next rain"), ("Soffit, fascia or gable stained", "This season")]);
+    assert_eq!(v["coverage"]["sentence"], "1 of 24 places seen, 23 still to do.");
+}
+
+#[actix_web::test]
+async fn a_retried_line_is_kept_once() {
+    let b = bench().await;
+    let body = json!({ "line": "torn boot", "place": { "face": "rear", "zone": "roof" } }).to_string().into_bytes();
+    let headers = [("idempotency-key", "0190bbbb-0000-7000-8000-000000000001"), ("content-type", "application/json")];
+    let path = format!("/api/jobs/{JOB}/lines");
+    let first = b.send(Method::POST, &path, &headers, body.clone()).await;
+    let again = b.send(Method::POST, &path, &headers, body).await;
+    assert_eq!(first.body, again.body);
+    assert_eq!(b.view().await["notes"].as_array().unwrap().len(), 1);
+}
+
+#[actix_web::test]
+async fn corrections_by_hand_win_over_the_reading() {
+    let b = bench().await;
+    let body = json!({ "line": "torn boot", "place": { "face": "rear", "zone": "roof" }, "conditions": ["roof-mastic-patch"] });
+    let kept = b.change(Method::POST, &format!("/api/jobs/{JOB}/lines"), &body).await.json();
+    assert_eq!(kept["notes"][0]["body"]["condition"], "roof-mastic-patch");
+    let right = json!({ "line": "brick stair crack", "place": { "face": "rear", "zone": "base" }, "done_right": true });
+    let kept = b.change(Method::POST, &format!("/api/jobs/{JOB}/lines"), &right).await.json();
+    assert_eq!(
+        (&kept["notes"][0]["body"]["kind"], &kept["notes"][0]["body"]["condition"]),
+        (&json!("good"), &json!("wall-no-movement-ok"))
+    );
+}
+
+#[actix_web::test]
+async fn bad_requests_are_answered_in_one_shape() {
+    let b = bench().await;
+    let job = format!("/api/jobs/{JOB}");
+    let fault = |a: Answer| a.fault();
+    let f = |s: u16, c: &str, f: &str| (s, c.to_owned(), f.to_owned());
+    assert_eq!(fault(b.line(&"long ".repeat(20_000)).await), f(422, "invalid", "text"));
+    assert_eq!(fault(b.line("   ").await), f(422, "invalid", "line"));
+    assert_eq!(fault(b.change(Method::PUT, &job, &json!({ "base": 1, "body": { "name": "" } })).await), f(422, "invalid", "name"));
+    assert_eq!(
+        fault(b.change(Method::PUT, &job, &json!({ "base": 1, "body": { "name": "x", "brief": { "storeys": 0 } } })).await),
+        f(422, "invalid", "storeys")
+    );
+    assert_eq!(fault(b.change(Method::PUT, &job, &json!({ "body": { "name": 7 } })).await), f(422, "bad-request", ""));
+    assert_eq!(fault(b.change(Method::PUT, "/api/jobs/../etc", &json!({})).await), f(404, "not-found", ""));
+    assert_eq!(fault(b.change(Method::PUT, "/api/jobs/nonsense", &json!({ "body": { "name": "x" } })).await), f(422, "invalid", "job"));
+    assert_eq!(fault(b.get("/api/jobs/0190aaaa-0000-7000-8000-00000000ffff").await), f(404, "not-found", ""));
+    assert_eq!(
+        fault(b.send(Method::PUT, &job, &[("content-type", "application/json")], b"{\"body\":{\"name\":\"x\"}}".to_vec()).await),
+        f(422, "invalid", "idempotency-key")
+    );
+    assert_eq!(
+        fault(
+            b.change(Method::POST, &format!("{job}/lines"), &json!({ "line": "x".repeat(2 << 20), "place": { "zone": "inside" } })).await
+        ),
+        f(413, "too-large", "")
+    );
+    assert_eq!(fault(b.get(&format!("{job}/report/pages/900")).await), f(404, "not-found", ""));
+    // nothing of this was kept
+    let v = b.view().await;
+    assert_eq!((v["notes"].as_array().unwrap().len(), &v["job"]["rev"]), (0, &json!(1)));
+}
+
+#[actix_web::test]
+async fn any_script_emoji_and_control_characters_go_in_and_out() {
+    let b = bench().await;
+    let text = "裂縫 🏠 שלום \u{7} <script>alert(1)</script> ' OR 1=1 --";
+    b.line(text).await;
+    assert_eq!(b.view().await["notes"][0]["body"]["text"], text);
+    let pdf = b.get(&format!("/api/jobs/{JOB}/report.pdf")).await;
+    assert_eq!((pdf.status, &pdf.body[..5]), (200, &b"%PDF-"[..]));
+    let overview = b.get(&format!("/api/jobs/{JOB}/report")).await.json();
+    assert!(overview["warnings"][0].as_str().unwrap().contains("printed as □"), "{overview}");
+    let csv = String::from_utf8(b.get(&format!("/api/jobs/{JOB}/findings.csv")).await.body).unwrap();
+    assert!(csv.contains("裂縫 🏠 שלום"));
+}
+
+#[actix_web::test]
+async fn a_text_that_a_spreadsheet_would_run_is_made_harmless() {
+    let b = bench().await;
+    b.line("=HYPERLINK(\"http://x\")").await;
+    let csv = String::from_utf8(b.get(&format!("/api/jobs/{JOB}/findings.csv")).await.body).unwrap();
+    assert!(csv.contains("'=HYPERLINK") && !csv.contains(",=HYPERLINK"));
+}
+
+#[actix_web::test]
+async fn a_stale_change_is_answered_with_the_other_version() {
+    let b = bench().await;
+    let note = b.line("torn boot").await.json()["notes"][0].clone();
+    let path = format!("/api/jobs/{JOB}/notes/{}", note["id"].as_str().unwrap());
+    let with = |text: &str| {
+        let mut body = note["body"].clone();
+        body["text"] = json!(text);
+        json!({ "base": note["rev"], "body": body })
+    };
+    assert_eq!(b.change(Method::PUT, &path, &with("first")).await.status, 200);
+    let refused = b.change(Method::PUT, &path, &with("second")).await;
+    assert_eq!(refused.fault(), (409, "stale".into(), String::new()));
+    assert_eq!(refused.json()["theirs"]["body"]["text"], "first");
+}
+
+#[actix_web::test]
+async fn a_phone_picture_is_turned_read_and_stripped() {
+    let b = bench().await;
+    let p = b.picture(phone_picture()).await.json()["body"].clone();
+    assert_eq!((&p["width"], &p["height"]), (&json!(40), &json!(60)), "a picture marked as turned is put upright");
+    assert_eq!((&p["taken_at"], &p["heading"], &p["proposed_face"]), (&json!("2026-11-18T10:31:00"), &json!(20.0), &json!("front")));
+    assert_eq!(p["has_location"], true);
+    let id = b.view().await["pictures"][0]["id"].as_str().unwrap().to_owned();
+    for copy in ["display", "thumb"] {
+        assert!(exif_of(&b.get(&format!("/api/jobs/{JOB}/pictures/{id}/{copy}")).await.body).is_none(), "{copy} carries metadata");
+    }
+    let original = b.get(&format!("/api/jobs/{JOB}/pictures/{id}/original")).await.body;
+    let exif = exif_of(&original).unwrap();
+    assert!(exif.get_field(Tag::GPSLatitude, In::PRIMARY).is_none());
+    assert_eq!(exif.get_field(Tag::Orientation, In::PRIMARY).and_then(|f| f.value.get_uint(0)), Some(6));
+}
+
+#[actix_web::test]
+async fn location_leaves_with_a_bundle_only_when_the_brief_keeps_it() {
+    for keep in [false, true] {
+        let b = bench().await;
+        let body = json!({ "base": 1, "body": { "name": "Heron", "brief": { "keep_location": keep } } });
+        assert_eq!(b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &body).await.status, 200);
+        assert_eq!(b.picture(phone_picture()).await.status, 200);
+        let zip = b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body;
+        let mut archive = zip::ZipArchive::new(Cursor::new(&zip)).unwrap();
+        let mut located = 0;
+        for i in 0..archive.len() {
+            let mut bytes = Vec::new();
+            std::io::copy(&mut archive.by_index(i).unwrap(), &mut bytes).unwrap();
+            located += usize::from(exif_of(&bytes).is_some_and(|e| e.get_field(Tag::GPSLatitude, In::PRIMARY).is_some()));
+        }
+        assert_eq!(located, usize::from(keep));
+        // and it reads back in
+        let other = Bench::new();
+        assert_eq!(other.bytes("/api/bundles", zip).await.status, 200);
+    }
+}
+
+#[actix_web::test]
+async fn hostile_pictures_are_refused_and_nothing_is_kept() {
+    let b = bench().await;
+    let mut cut = jpeg(400, 300);
+    cut.truncate(cut.len() / 3);
+    // A PNG that claims 60000 x 60000 pixels in a few bytes.
+    let mut bomb = b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR".to_vec();
+    bomb.extend([0, 0, 0xEA, 0x60, 0, 0, 0xEA, 0x60, 8, 2, 0, 0, 0]);
+    bomb.extend(crc(&bomb[12..]).to_be_bytes());
+    bomb.extend(b"\0\0\0\x01IDAT\0");
+    bomb.extend(crc(b"IDAT\0").to_be_bytes());
+    bomb.extend(b"\0\0\0\0IEND\xaeB`\x82");
+    for (name, bytes, expected) in [
+        ("text", b"hello".to_vec(), (422, "picture")),
+        ("nothing", vec![], (422, "picture")),
+        ("a page", b"<svg xmlns='http://www.w3.org/2000/svg'/>".to_vec(), (422, "picture")),
+        ("cut short", cut, (422, "picture")),
+        ("a bomb", bomb, (413, "too-large")),
+        ("noise after a true beginning", [&b"\xff\xd8\xff\xe0"[..], &[7; 300]].concat(), (422, "picture")),
+    ] {
+        let (status, code, _) = b.picture(bytes).await.fault();
+        assert_eq!((status, code.as_str()), expected, "{name}");
+    }
+    let small = Bench::with(Limits { picture_bytes: 1000, ..Limits::default() }, vec![]);
+    small.start_job().await;
+    assert_eq!(small.picture(jpeg(200, 200)).await.fault().1, "too-large");
+    assert!(b.view().await["pictures"].as_array().unwrap().is_empty());
+}
+
+/// CRC-32 as PNG asks for it (ISO 3309).
+fn crc(bytes: &[u8]) -> u32 {
+    !bytes.iter().fold(!0_u32, |mut c, b| {
+        c ^= u32::from(*b);
+        for _ in 0..8 {
+            c = if c & 1 == 1 { 0xEDB8_8320 ^ (c >> 1) } else { c >> 1 };
+        }
+        c
+    })
+}
+
+/// A bundle with some of its files changed.
+fn altered(bundle: &[u8], change: impl Fn(&str, Vec<u8>) -> Option<(String, Vec<u8>)>, more: &[(&str, &[u8])]) -> Vec<u8> {
+    let mut from = zip::ZipArchive::new(Cursor::new(bundle)).unwrap();
+    let mut to = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    for i in 0..from.len() {
+        let mut file = from.by_index(i).unwrap();
+        let mut bytes = Vec::new();
+        std::io::copy(&mut file, &mut bytes).unwrap();
+        if let Some((name, bytes)) = change(file.name(), bytes) {
+            to.start_file(name, SimpleFileOptions::default()).unwrap();
+            to.write_all(&bytes).unwrap();
+        }
+    }
+    for (name, bytes) in more {
+        to.start_file(*name, SimpleFileOptions::default()).unwrap();
+        to.write_all(bytes).unwrap();
+    }
+    to.finish().unwrap().into_inner()
+}
+
+fn edit(bundle: &[u8], change: impl Fn(&mut Value)) -> Vec<u8> {
+    altered(
+        bundle,
+        |name, bytes| {
+            if name != "bundle.json" {
+                return Some((name.to_owned(), bytes));
+            }
+            let mut json: Value = serde_json::from_slice(&bytes).unwrap();
+            change(&mut json);
+            Some((name.to_owned(), json.to_string().into_bytes()))
+        },
+        &[],
+    )
+}
+
+#[actix_web::test]
+async fn bad_bundles_are_refused_whole() {
+    let b = bench().await;
+    b.line("torn boot").await;
+    b.picture(jpeg(80, 60)).await;
+    let good = b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body;
+    let same = |name: &str, bytes: Vec<u8>| Some((name.to_owned(), bytes));
+    let cases: Vec<(&str, Vec<u8>, &str)> = vec![
+        ("no zip", b"not a zip".to_vec(), "not a zip"),
+        ("cut short", good[..good.len() / 2].to_vec(), "not a zip"),
+        ("no job", altered(&good, |n, b| (n != "bundle.json").then(|| (n.to_owned(), b)), &[]), "holds no Trowel job"),
+        (
+            "missing picture",
+            altered(&good, |n, b| (!n.starts_with("pictures/")).then(|| (n.to_owned(), b)), &[]),
+            "missing from the bundle",
+        ),
+        (
+            "wrong hash",
+            altered(
+                &good,
+                |n, mut b| {
+                    if n.starts_with("pictures/") {
+                        b.push(0);
+                    }
+                    Some((n.to_owned(), b))
+                },
+                &[],
+            ),
+            "changed or damaged",
+        ),
+        ("path that escapes", altered(&good, same, &[("../../evil", b"x")]), "outside itself"),
+        ("absolute path", altered(&good, same, &[("/etc/evil", b"x")]), "outside itself"),
+        ("newer", edit(&good, |j| j["version"] = json!(99)), "newer version"),
+        ("other format", edit(&good, |j| j["format"] = json!("else")), "holds no Trowel job"),
+        ("bad id", edit(&good, |j| j["notes"][0]["id"] = json!("1; DROP")), "is not an id"),
+        ("unknown condition", edit(&good, |j| j["notes"][0]["body"]["condition"] = json!("roof-on-fire")), "not in the catalogue"),
+        ("stray note", edit(&good, |j| j["pictures"][0]["body"]["note_id"] = json!(Uuid::new_v4().to_string())), "note that is not in it"),
+        ("wrong shape", edit(&good, |j| j["notes"] = json!(7)), "cannot be read"),
+        ("bad name", edit(&good, |j| j["job"]["body"]["name"] = json!(" ")), "needs a name"),
+    ];
+    let other = Bench::new();
+    for (name, bytes, says) in cases {
+        let a = other.bytes("/api/bundles", bytes).await;
+        let (status, _, _) = a.fault();
+        let message = a.json()["message"].as_str().unwrap().to_owned();
+        assert!(status == 422 && message.contains(says), "{name}: {status} {message}");
+    }
+    assert_eq!(other.get("/api/jobs").await.json(), json!([]));
+    let limits = report::BundleLimits { all_bytes: 200_000, ..Default::default() };
+    let narrow = Bench::with(Limits { bundle: limits, ..Limits::default() }, vec![]);
+    let bomb = altered(&good, same, &[("padding", &vec![0; 5_000_000])]);
+    assert!(bomb.len() < 200_000, "the bomb is small outside");
+    assert_eq!(narrow.bytes("/api/bundles", bomb).await.fault().1, "too-large");
+    // the good one goes in after all that, and a second time it does not
+    assert_eq!(other.bytes("/api/bundles", good.clone()).await.status, 200);
+    assert_eq!(other.bytes("/api/bundles", good).await.fault().1, "conflict");
+}
+
+#[actix_web::test]
+async fn a_job_that_was_deleted_can_be_read_in_again() {
+    let b = bench().await;
+    b.line("torn boot").await;
+    b.picture(jpeg(80, 60)).await;
+    let before = b.view().await;
+    let bundle = b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body;
+    assert_eq!(b.change(Method::DELETE, &format!("/api/jobs/{JOB}?base=1"), &json!({})).await.status, 200);
+    assert_eq!(b.bytes("/api/bundles", bundle).await.status, 200);
+    let after = b.view().await;
+    assert_eq!(after["findings"], before["findings"]);
+    assert_eq!(after["pictures"][0]["body"], before["pictures"][0]["body"]);
+}
+
+#[actix_web::test]
+async fn closing_answers_what_is_open_and_undo_takes_it_back_as_one() {
+    let b = bench().await;
+    let close = json!({ "base": 1, "answers": [
+        { "cell": "rear.roof", "state": "limited", "reason": "too-steep", "detail": "" }, { "cell": "rear.base", "state": "seen" } ] });
+    let v = b.change(Method::POST, &format!("/api/jobs/{JOB}/close"), &close).await.json();
+    assert_eq!(
+        (&v["closing"]["closed"], &v["coverage"]["tally"]["limited"], &v["coverage"]["tally"]["untouched"]),
+        (&json!(true), &json!(1), &json!(22))
+    );
+    assert!(v["closing"]["gap"].as_str().unwrap().starts_with("22 places were not looked at"));
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
+    let v = b.view().await;
+    assert_eq!((&v["closing"]["closed"], &v["coverage"]["tally"]["untouched"]), (&json!(false), &json!(24)));
+}
+
+#[actix_web::test]
+async fn every_answer_carries_its_guards() {
+    let b = bench().await;
+    for path in ["/api/jobs", "/api/nothing", "/assets/nothing.js"] {
+        let a = b.get(path).await;
+        let policy = a.headers.get("content-security-policy").and_then(|v| v.to_str().ok()).unwrap_or_default();
+        assert!(
+            policy.contains("default-src 'none'") && policy.contains("script-src 'self'") && !policy.contains("unsafe"),
+            "{path}: {policy}"
+        );
+        assert_eq!(a.headers.get("x-content-type-options").unwrap(), "nosniff", "{path}");
+    }
+}
+
+#[actix_web::test]
+async fn changes_from_another_site_are_refused() {
+    let b = bench().await;
+    let path = format!("/api/jobs/{JOB}/undo");
+    let id = Uuid::new_v4().to_string();
+    let from = |origin: &'static str, site: &'static str| {
+        [("host", "127.0.0.1:4310"), ("origin", origin), ("sec-fetch-site", site), ("idempotency-key", "x")]
+    };
+    for (origin, site) in [
+        ("http://evil.example", "cross-site"),
+        ("http://evil.example", "same-origin"),
+        ("null", "same-origin"),
+        ("http://127.0.0.1:4310", "cross-site"),
+    ] {
+        let mut h = from(origin, site);
+        h[3].1 = Box::leak(id.clone().into_boxed_str());
+        assert_eq!(b.send(Method::POST, &path, &h, vec![]).await.fault().1, "other-origin", "{origin} {site}");
+    }
+    let mut own = from("http://127.0.0.1:4310", "same-origin");
+    own[3].1 = Box::leak(id.into_boxed_str());
+    assert_eq!(
+        b.send(Method::POST, &path, &own, vec![]).await.fault().1,
+        "conflict",
+        "own page: refused only because nothing is left to undo"
+    );
+    // another name that leads to this machine
+    let strict = Bench::with(Limits::default(), vec!["127.0.0.1".into()]);
+    assert_eq!(strict.send(Method::GET, "/api/jobs", &[("host", "rebound.example:4310")], vec![]).await.fault().1, "other-origin");
+    assert_eq!(strict.send(Method::GET, "/api/jobs", &[("host", "127.0.0.1:9")], vec![]).await.status, 200);
+}
+
+#[actix_web::test]
+async fn pictures_are_cached_by_content() {
+    let b = bench().await;
+    b.picture(jpeg(80, 60)).await;
+    let id = b.view().await["pictures"][0]["id"].as_str().unwrap().to_owned();
+    let path = format!("/api/jobs/{JOB}/pictures/{id}/thumb");
+    let first = b.get(&path).await;
+    let tag = first.headers.get("etag").unwrap().to_str().unwrap().to_owned();
+    let again = b.send(Method::GET, &path, &[("if-none-match", &tag)], vec![]).await;
+    assert_eq!((first.status, again.status, again.body.len()), (200, 304, 0));
+}
+
+#[actix_web::test]
+async fn calculations_answer_as_on_the_command_line() {
+    let b = Bench::new();
+    let input = json!({ "text": "6 1/2 in" });
+    let over_http =
+        b.send(Method::POST, "/api/calc/measure", &[("content-type", "application/json")], input.to_string().into_bytes()).await.json();
+    let on_line: Value = serde_json::from_str(&envelope::calc::run("measure", &input.to_string()).unwrap()).unwrap();
+    assert_eq!(over_http, on_line);
+    let bad = b.send(Method::POST, "/api/calc/measure", &[("content-type", "application/json")], b"{\"text\":\"blue\"}".to_vec()).await;
+    assert_eq!(bad.fault().0, 422);
+}
+
+#[::core::prelude::v1::test]
+fn every_code_has_its_status() {
+    use crate::{ApiError, Code};
+    use actix_web::ResponseError;
+    let all = [
+        (Code::BadRequest, 422),
+        (Code::Invalid, 422),
+        (Code::NotFound, 404),
+        (Code::Stale, 409),
+        (Code::Conflict, 409),
+        (Code::TooLarge, 413),
+        (Code::Picture, 422),
+        (Code::Bundle, 422),
+        (Code::OtherOrigin, 403),
+        (Code::DiskFull, 507),
+        (Code::Internal, 500),
+    ];
+    for (code, status) in all {
+        assert_eq!(ApiError::new(code, "x").status_code(), StatusCode::from_u16(status).unwrap());
+    }
+}
+
+#[::core::prelude::v1::test]
+fn the_description_is_whole() {
+    let d = serde_json::to_value(crate::openapi()).unwrap();
+    let mut ids = Vec::new();
+    for (path, methods) in d["paths"].as_object().unwrap() {
+        for (method, op) in methods.as_object().unwrap() {
+            ids.push(op["operationId"].as_str().unwrap().to_owned());
+            assert!(
+                op["summary"].as_str().or(op["description"].as_str()).is_some_and(|s| s.len() > 8),
+                "{method} {path} does not say what it does"
+            );
+        }
+    }
+    let all = ids.len();
+    ids.sort();
+    ids.dedup();
+    assert_eq!(ids.len(), all, "an operation id stands twice");
+}
+
+#[::core::prelude::v1::test]
+fn the_bundle_schema_leads_nowhere_outside_itself() {
+    let schema: Value = serde_json::from_str(&crate::bundle_schema()).unwrap();
+    fn walk(v: &Value, defs: &serde_json::Map<String, Value>) {
+        match v {
+            Value::Object(m) => {
+                if let Some(r) = m.get("$ref").and_then(Value::as_str) {
+                    let name = r.strip_prefix("#/$defs/").unwrap_or_else(|| panic!("{r} leads outside"));
+                    assert!(defs.contains_key(name), "{name} is not described");
+                }
+                m.values().for_each(|v| walk(v, defs));
+            }
+            Value::Array(l) => l.iter().for_each(|v| walk(v, defs)),
+            _ => {}
+        }
+    }
+    walk(&schema, schema["$defs"].as_object().unwrap());
+    assert!(schema["$defs"]["Bundle"]["properties"]["notes"].is_object());
+}

@@ -46,7 +46,8 @@ pub(crate) fn serve(data: &Path, who: &str, bind: &IpAddr, port: u16, hosts: Vec
     println!("Trowel is ready at http://{address}");
     std::io::stdout().flush()?;
     actix_web::rt::System::new().block_on(server::serve(Arc::new(app), listener))?;
-    println!("Stopped. Everything is kept in {}.", data.display());
+    // Whoever started it may be gone and no longer listening.
+    let _ = writeln!(std::io::stdout(), "Stopped. Everything is kept in {}.", data.display());
     Ok(())
 }
 
@@ -107,7 +108,7 @@ pub(crate) fn export(data: &Path, job: &str, out: &Path) -> Result<()> {
     if out.extension().is_some_and(|e| e == "csv") {
         return write(out, &report::findings_csv(&report::view(whole))?);
     }
-    let bytes = report::pack(&whole, &server::bundle_schema(), |h| ledger.blob(h), server::picture::orientation)?;
+    let bytes = report::pack(&whole, &server::bundle_schema(), |h| ledger.blob(h), picture::orientation)?;
     write(out, &bytes)
 }
 

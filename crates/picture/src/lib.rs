@@ -1,4 +1,7 @@
 //! Reading a picture from outside: what it is, which way up, when and in which direction it was taken; smaller copies.
+//!
+//! A crate of its own because it must be optimised even in development builds, and nothing else needs to be.
+//! Left out: other formats, colour management, editing.
 
 use exif::{In, Tag, Value};
 use image::metadata::Orientation;
@@ -76,8 +79,18 @@ fn decode(bytes: &[u8], pixels: u64) -> Result<(DynamicImage, Orientation), Pict
         return Err(PictureError::TooManyPixels { width, height });
     }
     let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);
+    if format == ImageFormat::Jpeg && !jpeg_is_whole(bytes) {
+        return Err(PictureError::Damaged);
+    }
     let image = DynamicImage::from_decoder(decoder).map_err(|_| PictureError::Damaged)?;
     Ok((image, orientation))
+}
+
+/// Whether the last scan of a JPEG ends. Decoders fill what is missing with grey; a cut picture should not pass for whole.
+fn jpeg_is_whole(bytes: &[u8]) -> bool {
+    let last = |marker: u8| bytes.windows(2).rposition(|w| w == [0xff, marker]);
+    let (scan, end) = (last(0xda), last(0xd9));
+    scan.is_some() && end > scan
 }
 
 /// Reads a picture file.

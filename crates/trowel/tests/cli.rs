@@ -1,0 +1,168 @@
+//! The program as a person runs it: as a process.
+
+use serde_json::{Value, json};
+use std::io::{BufRead, BufReader, Write};
+use std::path::Path;
+use std::process::{Child, Command, Output, Stdio};
+use tempfile::TempDir;
+
+fn trowel(data: &Path, args: &[&str], input: &str) -> Output {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_trowel"))
+        .arg("--data")
+        .arg(data)
+        .args(args)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    child.stdin.take().unwrap().write_all(input.as_bytes()).unwrap();
+    child.wait_with_output().unwrap()
+}
+
+fn text(bytes: &[u8]) -> String {
+    String::from_utf8_lossy(bytes).into_owned()
+}
+
+#[test]
+fn calc_reads_json_and_prints_json() {
+    let dir = TempDir::new().unwrap();
+    let out = trowel(dir.path(), &["calc", "measure"], r#"{"text":"3'4\""}"#);
+    assert!(out.status.success());
+    assert_eq!(serde_json::from_slice::<Value>(&out.stdout).unwrap()["si"], json!(1.016));
+    let file = dir.path().join("note.json");
+    std::fs::write(&file, r#"{"line":"moss","place":{"face":"left","zone":"roof"}}"#).unwrap();
+    let out = trowel(dir.path(), &["calc", "note", file.to_str().unwrap()], "");
+    assert_eq!(serde_json::from_slice::<Value>(&out.stdout).unwrap()["notes"][0]["condition"], "roof-growth-moss");
+}
+
+#[test]
+fn bad_input_ends_with_two_and_one_line() {
+    let dir = TempDir::new().unwrap();
+    for (args, input) in [
+        (&["calc", "measure"][..], "{"),
+        (&["calc", "measure"], r#"{"text":"blue"}"#),
+        (&["calc", "nothing"], "{}"),
+        (&["calc", "note"], r#"{"line":"x","place":{"zone":"roof"}}"#),
+        (&["calc", "measure", "/no/such/file.json"], ""),
+    ] {
+        let out = trowel(dir.path(), args, input);
+        assert_eq!((out.status.code(), out.stdout.len()), (Some(2), 0), "{args:?}");
+        let said = text(&out.stderr);
+        assert!(said.trim_end().lines().count() == 1 && said.len() > 30, "{args:?}: {said}");
+    }
+}
+
+#[test]
+fn a_job_goes_out_as_files_and_comes_back() {
+    let dir = TempDir::new().unwrap();
+    let (data, other) = (dir.path().join("data"), dir.path().join("other"));
+    let file = |name: &str| dir.path().join(name).to_str().unwrap().to_owned();
+    assert!(trowel(&data, &["demo", "--load-only"], "").status.success());
+    for (args, name, begins) in [
+        (["report", "quarry", "-o"], "q.pdf", &b"%PDF"[..]),
+        (["export", "quarry", "-o"], "q.zip", b"PK"),
+        (["export", "quarry", "-o"], "q.csv", b"number,urgency"),
+    ] {
+        let out = trowel(&data, &[&args[..], &[&file(name)]].concat(), "");
+        assert!(out.status.success(), "{}", text(&out.stderr));
+        assert!(std::fs::read(file(name)).unwrap().starts_with(begins), "{name}");
+    }
+    assert!(text(&trowel(&other, &["import", &file("q.zip")], "").stdout).contains("Quarry Row, plot 7 was read in."));
+    assert!(!trowel(&other, &["import", &file("q.zip")], "").status.success(), "twice");
+    trowel(&other, &["export", "quarry", "-o", &file("again.csv")], "");
+    assert_eq!(std::fs::read(file("again.csv")).unwrap(), std::fs::read(file("q.csv")).unwrap());
+    // a backup, and a look at both
+    assert!(trowel(&data, &["backup", &file("all.zip")], "").status.success());
+    assert!(text(&trowel(&data, &["check"], "").stdout).contains("all is sound"));
+    let ambiguous = trowel(&data, &["report", "", "-o", &file("x.pdf")], "");
+    assert!(text(&ambiguous.stderr).contains("3 jobs begin with"), "{}", text(&ambiguous.stderr));
+}
+
+#[test]
+fn a_folder_without_data_is_not_made_by_looking() {
+    let dir = TempDir::new().unwrap();
+    let data = dir.path().join("nothing");
+    let out = trowel(&data, &["check"], "");
+    assert!(!out.status.success() && text(&out.stderr).contains("There is no data in"));
+    assert!(!data.exists());
+}
+
+struct Serving(Child, String);
+
+impl Serving {
+    fn start(data: &Path) -> Serving {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_trowel"))
+            .arg("--data")
+            .arg(data)
+            .args(["serve", "--port", "0"])
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let address = line.trim().rsplit(' ').next().unwrap().to_owned();
+        Serving(child, address)
+    }
+}
+
+impl Drop for Serving {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+/// What was answered with "kept" is there after the process is killed in the middle of saving, and nothing is half there.
+#[test]
+fn nothing_acknowledged_is_lost_when_the_server_is_killed() {
+    let dir = TempDir::new().unwrap();
+    let serving = Serving::start(dir.path());
+    let job = "0190aaaa-0000-7000-8000-00000000000a";
+    let address = serving.1.clone();
+    let client = reqwest::blocking::Client::new();
+    let put = |path: String, id: u32, body: Value| {
+        client.put(format!("{address}{path}")).header("idempotency-key", format!("0190cccc-0000-7000-8000-{id:012x}")).json(&body).send()
+    };
+    put(format!("/api/jobs/{job}"), 0, json!({ "base": null, "body": { "name": "Heron" } })).unwrap().error_for_status().unwrap();
+    let kept = std::sync::Mutex::new(Vec::new());
+    std::thread::scope(|s| {
+        s.spawn(|| {
+            for i in 1..100_000_u32 {
+                let id = format!("0190dddd-0000-7000-8000-{i:012x}");
+                let body =
+                    json!({ "base": null, "body": { "place": { "zone": "inside" }, "kind": "remark", "text": format!("note {i}") } });
+                match put(format!("/api/jobs/{job}/notes/{id}"), i, body) {
+                    Ok(r) if r.status().is_success() => kept.lock().unwrap().push(id),
+                    _ => return,
+                }
+            }
+        });
+        while kept.lock().unwrap().len() < 40 {
+            std::thread::sleep(std::time::Duration::from_millis(5));
+        }
+        drop(serving); // SIGKILL
+    });
+    let out = trowel(dir.path(), &["check"], "");
+    assert!(text(&out.stdout).contains("all is sound"), "{}", text(&out.stdout));
+    let again = Serving::start(dir.path());
+    let view: Value = client.get(format!("{}/api/jobs/{job}", again.1)).send().unwrap().json().unwrap();
+    let there: Vec<&str> = view["notes"].as_array().unwrap().iter().filter_map(|n| n["id"].as_str()).collect();
+    let kept = kept.into_inner().unwrap();
+    assert!(kept.len() >= 40);
+    assert!(kept.iter().all(|id| there.contains(&id.as_str())), "an acknowledged note is gone");
+    assert!(there.len() <= kept.len() + 1, "only the one in flight may be there unanswered");
+}
+
+/// Told to stop, the server finishes what it began and says where everything is.
+#[cfg(unix)]
+#[test]
+fn a_server_that_is_told_to_stop_stops_well() {
+    let dir = TempDir::new().unwrap();
+    let mut serving = Serving::start(dir.path());
+    let pid = serving.0.id().to_string();
+    assert!(Command::new("kill").args(["-TERM", &pid]).status().unwrap().success());
+    assert!(serving.0.wait().unwrap().success());
+    assert!(text(&trowel(dir.path(), &["check"], "").stdout).contains("all is sound"));
+}
