@@ -161,6 +161,8 @@ fn nothing_acknowledged_is_lost_when_the_server_is_killed() {
 fn a_server_that_is_told_to_stop_stops_well() {
     let dir = TempDir::new().unwrap();
     let mut serving = Serving::start(dir.path());
+    // It is ready to be told once it answers.
+    assert!(reqwest::blocking::get(format!("{}/api/health", serving.1)).unwrap().status().is_success());
     let pid = serving.0.id().to_string();
     assert!(Command::new("kill").args(["-TERM", &pid]).status().unwrap().success());
     assert!(serving.0.wait().unwrap().success());
