@@ -7,7 +7,7 @@ pub use scenes::{SCENES, draw};
 use envelope::job::{Brief, Job};
 use envelope::round::{Context, read};
 use envelope::site::{Cell, Face, LimitReason, Mark, MarkState, Place, Zone};
-use ledger::{Change, Ledger, LedgerError, Picture, Request};
+use ledger::{Change, Ledger, LedgerError, Request};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -177,26 +177,16 @@ fn attach(
 ) -> Result<(), DemoError> {
     let failed = || DemoError::Scene(p.scene.clone());
     let (jpeg, caption) = draw(&p.scene, &format!("{day} {}", p.at), p.heading).ok_or_else(failed)?;
-    let i = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?;
-    let proposed_face =
-        i.heading.and_then(|h| envelope::site::Bearing::new(h).ok()).zip(job.brief.front_faces).map(|(h, f)| Face::in_picture(h, f));
-    let entity = Picture {
-        note_id: Some(note_id),
-        place: Some(place),
+    let known = picture::Known {
         name: format!("{}.jpg", p.scene),
         caption: format!("{caption} (sample)"),
-        original: i.original.to_ref(),
-        display: i.display.to_ref(),
-        thumb: i.thumb.to_ref(),
-        width: i.width,
-        height: i.height,
-        taken_at: i.taken_at,
-        heading: i.heading,
-        proposed_face,
-        has_location: i.has_location,
+        note_id: Some(note_id),
+        place: Some(place),
+        front: job.brief.front_faces,
     };
+    let (entity, blobs) = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?.into_picture(known);
     let picture_id = id(&format!("{} {}", job.name, p.scene)).to_string();
-    ledger.apply(request, job_id, &[Change::put(&picture_id, None, &entity)?], &[i.original, i.display, i.thumb])?;
+    ledger.apply(request, job_id, &[Change::put(&picture_id, None, &entity)?], &blobs)?;
     Ok(())
 }
 

@@ -103,12 +103,19 @@ pub async fn wait<T>(what: &str, mut look: impl FnMut() -> Option<T>) -> Result<
     bail!("waited in vain for {what}")
 }
 
+impl Drop for Browser {
+    /// A driver that is stopped leaves its browser behind; the profile tells which one is ours.
+    fn drop(&mut self) {
+        let _ = Command::new("pkill").arg("-f").arg(format!("user-data-dir={}", self.profile.path().display())).status();
+    }
+}
+
 /// A browser.
 pub struct Browser {
     /// The session.
     pub driver: WebDriver,
     _process: Running,
-    _profile: TempDir,
+    profile: TempDir,
 }
 
 fn free_port() -> Result<u16> {
@@ -151,7 +158,7 @@ impl Browser {
         caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         caps.add_arg(&format!("--window-size={width},{height}"))?;
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
-        Ok(Browser { driver, _process: process, _profile: profile })
+        Ok(Browser { driver, _process: process, profile })
     }
 
     /// Ends the session. A browser that is just dropped ends with its driver.
@@ -159,7 +166,7 @@ impl Browser {
     /// # Errors
     /// When the driver does not answer.
     pub async fn close(self) -> Result<()> {
-        Ok(self.driver.quit().await?)
+        Ok(self.driver.clone().quit().await?)
     }
 
     /// Waits for an element by its CSS selector.

@@ -243,3 +243,73 @@ async fn the_wheel_is_walked_by_keys_and_speaks() -> Result<()> {
     b.until("getComputedStyle(document.body).fontFamily.includes('Atkinson')").await?;
     b.close().await
 }
+
+#[tokio::test]
+async fn two_people_on_one_brief_see_both_versions() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 900).await?;
+    let job = server.job("Heron").await?;
+    let path = format!("/api/jobs/{job}");
+    b.driver.goto(format!("{}/jobs/{job}/brief", server.address)).await?;
+    b.sees("Only the name is needed").await?;
+    let mut other = server.json(&path).await?["job"].clone();
+    other["body"]["brief"]["recipient"] = json!("The harbour master");
+    let put = reqwest::Client::new()
+        .put(format!("{}{path}", server.address))
+        .header("idempotency-key", "0190aaaa-0000-7000-8000-000000000002")
+        .json(&json!({ "base": other["rev"], "body": other["body"] }));
+    assert!(put.send().await?.status().is_success());
+    b.css("textarea").await?.send_keys(" And the boats?").await?;
+    b.sees("The brief was changed elsewhere while you typed.").await?;
+    b.sees("The harbour master").await?;
+    // Nothing is overwritten before a choice is made.
+    assert_eq!(server.json(&path).await?["job"]["body"]["brief"]["recipient"], "The harbour master");
+    b.press("Take the other").await?;
+    b.until("[...document.querySelectorAll('input')].some(i => i.value === 'The harbour master')").await?;
+    b.until("!document.querySelector('[role=alert]')?.textContent.includes('while you typed')").await?;
+    b.close().await
+}
+
+#[tokio::test]
+async fn a_finding_is_set_by_hand_deleted_and_brought_back() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 900).await?;
+    let job = server.job("Thistlewick").await?;
+    let path = format!("/api/jobs/{job}");
+    let finding = async |title: &str| -> Result<Option<Value>> {
+        let view = server.json(&path).await?;
+        Ok(view["findings"].as_array().into_iter().flatten().find(|f| f["title"] == title).cloned())
+    };
+    b.driver.goto(format!("{}/jobs/{job}/report", server.address)).await?;
+    b.bench("Blind corner traps water").await?.click().await?;
+    // By hand, with a reason; without one it is refused in words and nothing is lost.
+    let by_hand = By::XPath("//*[@role='dialog']//button[contains(., 'As suggested')]");
+    b.driver.query(by_hand).first().await?.click().await?;
+    b.driver.query(By::XPath("//*[@role='option'][contains(., 'Watch')]")).first().await?.click().await?;
+    b.press_in_dialog("Keep changes").await?;
+    b.sees("Say in a few words why").await?;
+    b.driver
+        .query(By::XPath("//label[normalize-space(.)='Because']/following::input[1]"))
+        .first()
+        .await?
+        .send_keys("drain is ordered")
+        .await?;
+    b.press_in_dialog("Keep changes").await?;
+    b.sees("Set by hand: drain is ordered").await?;
+    let set = finding("Blind corner traps water").await?.context("the finding")?;
+    assert_eq!((&set["urgency"], &set["suggestion"]["step"]), (&json!("watch"), &json!("before-next-rain")));
+    // Deleted, and brought back by the key.
+    b.bench("Blind corner traps water").await?.click().await?;
+    b.press_in_dialog("Delete note").await?;
+    b.sees("The note was deleted.").await?;
+    assert_eq!(finding("Blind corner traps water").await?, None);
+    b.until("!document.querySelector('[role=dialog]')").await?;
+    b.driver.execute("document.activeElement.blur()", vec![]).await?;
+    b.keys("u").await?;
+    b.bench("Blind corner traps water").await?;
+    assert_eq!(finding("Blind corner traps water").await?, Some(set));
+    // The history tells all of it.
+    b.press("History").await?;
+    b.sees("Note deleted: blind corner").await?;
+    b.close().await
+}

@@ -3,10 +3,11 @@
 //! A crate of its own because it must be optimised even in development builds, and nothing else needs to be.
 //! Left out: other formats, colour management, editing.
 
+use envelope::site::{Bearing, Face, Place};
 use exif::{In, Tag, Value};
 use image::metadata::Orientation;
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
-use ledger::Blob;
+use ledger::{Blob, Picture};
 use std::io::Cursor;
 
 /// Longer side of the picture for viewing and print.
@@ -56,6 +57,44 @@ pub struct Ingested {
     pub heading: Option<f64>,
     /// It says where on earth it was taken.
     pub has_location: bool,
+}
+
+/// What is known of a picture beside its file.
+#[derive(Debug, Clone, Default)]
+pub struct Known {
+    /// The file's name as it came.
+    pub name: String,
+    /// The line under it.
+    pub caption: String,
+    /// The note it belongs to.
+    pub note_id: Option<String>,
+    /// Where it was taken.
+    pub place: Option<Place>,
+    /// The direction the front faces, so that the heading can propose a face.
+    pub front: Option<Bearing>,
+}
+
+impl Ingested {
+    /// The entity to be kept, and the files it names.
+    pub fn into_picture(self, known: Known) -> (Picture, [Blob; 3]) {
+        let heading = self.heading.and_then(|h| Bearing::new(h).ok());
+        let picture = Picture {
+            note_id: known.note_id,
+            place: known.place,
+            name: known.name,
+            caption: known.caption,
+            original: self.original.to_ref(),
+            display: self.display.to_ref(),
+            thumb: self.thumb.to_ref(),
+            width: self.width,
+            height: self.height,
+            taken_at: self.taken_at,
+            heading: self.heading,
+            proposed_face: heading.zip(known.front).map(|(h, f)| Face::in_picture(h, f)),
+            has_location: self.has_location,
+        };
+        (picture, [self.original, self.display, self.thumb])
+    }
 }
 
 fn kind(bytes: &[u8]) -> Result<(ImageFormat, &'static str), PictureError> {
@@ -194,11 +233,79 @@ fn camera_time(text: &str) -> Option<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use image::{Rgb, RgbImage, Rgba, RgbaImage};
+
+    fn file(image: &DynamicImage, format: ImageFormat) -> Vec<u8> {
+        let mut out = Cursor::new(Vec::new());
+        image.write_to(&mut out, format).unwrap();
+        out.into_inner()
+    }
 
     #[test]
     fn camera_times() {
         assert_eq!(camera_time("2026:09:14 10:05:00").as_deref(), Some("2026-09-14T10:05:00"));
         assert_eq!(camera_time("0000:00:00 00:00:00"), None);
         assert_eq!(camera_time("    :  :     :  :  "), None);
+    }
+
+    #[test]
+    fn copies_keep_the_shape_and_are_never_larger_than_meant() {
+        let tall = DynamicImage::ImageRgb8(RgbImage::from_pixel(900, 3600, Rgb([120, 90, 60])));
+        let i = ingest(file(&tall, ImageFormat::Png), u64::MAX).unwrap();
+        let display = image::load_from_memory(&i.display.bytes).unwrap();
+        let thumb = image::load_from_memory(&i.thumb.bytes).unwrap();
+        assert_eq!((i.width, i.height), (900, 3600));
+        assert_eq!((display.width(), display.height()), (400, DISPLAY_SIDE));
+        assert_eq!((thumb.width(), thumb.height()), (80, THUMB_SIDE));
+    }
+
+    #[test]
+    fn a_small_picture_is_not_blown_up() {
+        let small = DynamicImage::ImageRgb8(RgbImage::from_pixel(20, 10, Rgb([1, 2, 3])));
+        let i = ingest(file(&small, ImageFormat::Jpeg), u64::MAX).unwrap();
+        assert_eq!(image::load_from_memory(&i.display.bytes).unwrap().width(), 20);
+        assert_eq!(i.original.bytes, file(&small, ImageFormat::Jpeg), "the original is untouched");
+    }
+
+    #[test]
+    fn what_is_transparent_prints_on_white() {
+        let clear = DynamicImage::ImageRgba8(RgbaImage::from_pixel(16, 16, Rgba([0, 0, 0, 0])));
+        let i = ingest(file(&clear, ImageFormat::Png), u64::MAX).unwrap();
+        let p = image::load_from_memory(&i.display.bytes).unwrap().to_rgb8().get_pixel(8, 8).0;
+        assert!(p.iter().all(|c| *c > 250), "{p:?}");
+    }
+
+    #[test]
+    fn webp_is_read_too() {
+        let image = DynamicImage::ImageRgb8(RgbImage::from_pixel(30, 20, Rgb([200, 10, 10])));
+        assert_eq!(ingest(file(&image, ImageFormat::WebP), u64::MAX).unwrap().original.media, "image/webp");
+    }
+
+    #[test]
+    fn too_many_pixels_are_named() {
+        let image = DynamicImage::ImageRgb8(RgbImage::new(100, 100));
+        let e = ingest(file(&image, ImageFormat::Png), 9_999).unwrap_err();
+        assert_eq!(e.to_string(), "This picture has 100 x 100 pixels, more than can be opened here. Make it smaller and attach it again.");
+    }
+
+    /// Wherever a file is cut, it is refused or read; it never passes for something else and never panics.
+    #[test]
+    fn a_file_cut_anywhere_does_no_harm() {
+        let image = DynamicImage::ImageRgb8(RgbImage::from_fn(64, 48, |x, y| Rgb([x as u8, y as u8, 7])));
+        for format in [ImageFormat::Jpeg, ImageFormat::Png, ImageFormat::WebP] {
+            let whole = file(&image, format);
+            for cut in (0..whole.len().saturating_sub(12)).step_by(7) {
+                assert!(ingest(whole[..cut].to_vec(), u64::MAX).is_err(), "{format:?} cut at {cut} of {}", whole.len());
+            }
+        }
+    }
+
+    #[test]
+    fn the_heading_proposes_a_face_only_when_the_front_is_known() {
+        let image = DynamicImage::ImageRgb8(RgbImage::new(8, 8));
+        let ingested = || Ingested { heading: Some(20.0), ..ingest(file(&image, ImageFormat::Png), u64::MAX).unwrap() };
+        let front = Bearing::new(200.0).ok();
+        assert_eq!(ingested().into_picture(Known { front, ..Known::default() }).0.proposed_face, Some(Face::Front));
+        assert_eq!(ingested().into_picture(Known::default()).0.proposed_face, None);
     }
 }

@@ -246,10 +246,8 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
         }
     }
     for p in &b.pictures {
-        if let Some(note) = &p.body.note_id {
-            if !b.notes.iter().any(|n| &n.id == note) {
-                return content(format!("picture {} belongs to a note that is not in it", p.id));
-            }
+        if p.body.note_id.as_ref().is_some_and(|note| !b.notes.iter().any(|n| &n.id == note)) {
+            return content(format!("picture {} belongs to a note that is not in it", p.id));
         }
         if [&p.body.original, &p.body.display, &p.body.thumb]
             .iter()

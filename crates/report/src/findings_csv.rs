@@ -75,5 +75,5 @@ pub fn findings_csv(view: &JobView) -> Result<Vec<u8>, CsvError> {
         ])?;
     }
     w.flush()?;
-    Ok(w.into_inner().map_err(|e| CsvError::from(e.into_error()))?)
+    w.into_inner().map_err(|e| CsvError::from(e.into_error()))
 }

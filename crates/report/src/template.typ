@@ -149,7 +149,7 @@
       [
         #heading(level: 2)[#f.number. #f.title] #label("f" + str(f.number))
         #if f.hazard [#text(fill: brick, weight: 700)[Hazard.] ]#text(weight: 700)[#f.urgency] · #f.place
-        #if f.remarks.len() > 0 [ · #text(fill: ochre)[#f.remarks.join(", ")]]
+        #if f.remarks.len() > 0 [ · #f.remarks.map(r => if r.starts-with("suspected") { text(fill: ochre, r) } else { r }).join(", ")]
         #if f.measures.len() > 0 [\ #mono(f.measures.join("  ·  "))]
         #if f.said != none [\ #muted[Noted: “#typed(f.said)”]]
 

@@ -5,7 +5,7 @@ use envelope::finding::catalogue;
 use envelope::job::Job;
 use envelope::round::{Context, read};
 use envelope::site::{Face, Place, Zone};
-use ledger::{Change, Ledger, Picture, Request, SystemClock};
+use ledger::{Change, Ledger, Request, SystemClock};
 use std::io::Cursor;
 use std::sync::Arc;
 use std::time::Instant;
@@ -47,24 +47,10 @@ fn main() {
         note.condition = Some(rows[n % rows.len()].id.clone());
         note.kind = envelope::round::NoteKind::Defect;
         let id = Uuid::new_v4().to_string();
-        let i = picture::ingest(photo(n), u64::MAX).unwrap();
-        let p = Picture {
-            note_id: Some(id.clone()),
-            place: None,
-            name: format!("{n}.jpg"),
-            caption: String::new(),
-            original: i.original.to_ref(),
-            display: i.display.to_ref(),
-            thumb: i.thumb.to_ref(),
-            width: i.width,
-            height: i.height,
-            taken_at: None,
-            heading: None,
-            proposed_face: None,
-            has_location: false,
-        };
+        let known = picture::Known { name: format!("{n}.jpg"), note_id: Some(id.clone()), ..Default::default() };
+        let (p, blobs) = picture::ingest(photo(n), u64::MAX).unwrap().into_picture(known);
         let changes = [Change::put(&id, None, &note).unwrap(), Change::put(&Uuid::new_v4().to_string(), None, &p).unwrap()];
-        ledger.apply(&request(), JOB, &changes, &[i.original, i.display, i.thumb]).unwrap();
+        ledger.apply(&request(), JOB, &changes, &blobs).unwrap();
     }
     let before = peak();
     let began = Instant::now();

@@ -41,11 +41,10 @@ fn needed(defs: &Value) -> Value {
     fn walk(v: &Value, defs: &Value, out: &mut serde_json::Map<String, Value>) {
         match v {
             Value::Object(map) => {
-                if let Some(name) = map.get("$ref").and_then(Value::as_str).and_then(|r| r.strip_prefix("#/components/schemas/")) {
-                    if !out.contains_key(name) {
-                        out.insert(name.to_owned(), defs[name].clone());
-                        walk(&defs[name], defs, out);
-                    }
+                let name = map.get("$ref").and_then(Value::as_str).and_then(|r| r.strip_prefix("#/components/schemas/"));
+                if let Some(name) = name.filter(|n| !out.contains_key(*n)) {
+                    out.insert(name.to_owned(), defs[name].clone());
+                    walk(&defs[name], defs, out);
                 }
                 map.values().for_each(|v| walk(v, defs, out));
             }

@@ -8,10 +8,10 @@ use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use envelope::job::{Job, SHORT_TEXT};
 use envelope::round::Note;
-use envelope::site::{Bearing, Face, Place};
+use envelope::site::Place;
 use futures_util::StreamExt;
 use ledger::{Change, Kind, Picture, Record, Stored};
-use picture::{ingest, orientation};
+use picture::{Known, ingest, orientation};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -64,30 +64,10 @@ pub(crate) async fn attach(
     block(move || {
         let front = app.ledger.get::<Job>(&job, &job)?.body.brief.front_faces;
         let place = note.as_deref().map(|n| app.ledger.get::<Note>(&job, n)).transpose()?.map(|n| n.body.place);
-        let i = ingest(bytes, app.limits.picture_pixels)?;
-        let proposed_face = i.heading.and_then(|h| Bearing::new(h).ok()).zip(front).map(|(h, f)| Face::in_picture(h, f));
-        let picture = Picture {
-            note_id: note,
-            place,
-            name,
-            caption: String::new(),
-            original: i.original.to_ref(),
-            display: i.display.to_ref(),
-            thumb: i.thumb.to_ref(),
-            width: i.width,
-            height: i.height,
-            taken_at: i.taken_at,
-            heading: i.heading,
-            proposed_face,
-            has_location: i.has_location,
-        };
+        let (picture, blobs) =
+            ingest(bytes, app.limits.picture_pixels)?.into_picture(Known { name, caption: String::new(), note_id: note, place, front });
         let entity = Uuid::new_v5(&change.0, b"picture").to_string();
-        record(app.ledger.apply(
-            &app.request(change.0),
-            &job,
-            &[Change::put(&entity, None, &picture)?],
-            &[i.original, i.display, i.thumb],
-        )?)
+        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, None, &picture)?], &blobs)?)
     })
     .await
     .map(web::Json)

@@ -4,14 +4,30 @@ import styled from "styled-components";
 import type { Fault, Schemas } from "../../api/client";
 import { type JobView, useChoices, useSaveJob } from "../../api/queries";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Rule, Soft, Stack, Tick } from "../../design/primitives";
+import { line, tone } from "../../design/tokens";
 
 const Page = styled(Stack)`max-width: 900px;`;
 const Part = styled.div`display: grid; grid-template-columns: minmax(90px, 1fr) minmax(0, 3fr) auto; gap: 10px; align-items: end;`;
+
+const Both = styled.div`border: ${line}; border-left: 6px solid ${tone.ochre}; padding: 10px 14px; display: grid; gap: 8px;`;
 
 type Job = Schemas["Job"];
 type Brief = NonNullable<Job["brief"]>;
 
 const POINTS = ["N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW"];
+/** Where two versions differ, in words. */
+function changes(mine: Job, other: Job): string {
+	const show = (v: unknown) =>
+		v === null || v === undefined || v === "" ? "nothing" : typeof v === "object" ? JSON.stringify(v) : String(v);
+	const parts = mine.name === other.name ? [] : [`name: here “${mine.name}”, there “${other.name}”`];
+	const there = (other.brief ?? {}) as Record<string, unknown>;
+	for (const [key, here] of Object.entries(mine.brief ?? {})) {
+		if (JSON.stringify(here) !== JSON.stringify(there[key]))
+			parts.push(`${key.replaceAll("_", " ")}: here “${show(here)}”, there “${show(there[key])}”`);
+	}
+	return parts.join("; ") || "Only when it was saved differs.";
+}
+
 /** Pause after the last stroke before it is kept. */
 const PAUSE = 450;
 
@@ -102,13 +118,32 @@ export function Brief() {
 	const rev = useRef(view.job.rev);
 	const pending = useRef<Job | null>(null);
 	const sending = useRef(false);
+	// While two versions wait for a choice, nothing is sent.
+	const stopped = useRef(false);
 	const [wrong, setWrong] = useState<{ field: string | undefined; message: string } | null>(null);
-	rev.current = Math.max(rev.current, view.job.rev);
+	const [theirs, setTheirs] = useState<Schemas["Stored"] | null>(null);
+	// Counts up when the fields must show another version than the one typed here.
+	const [version, setVersion] = useState(0);
+	const adopt = (body: Job, at: number) => {
+		rev.current = at;
+		pending.current = null;
+		setDraft(body);
+		setTheirs(null);
+		setVersion((v) => v + 1);
+	};
+	// An undo, or a change from elsewhere, while nothing typed here is on its way: show it.
+	useEffect(() => {
+		if (view.job.rev > rev.current && !pending.current && !sending.current) {
+			rev.current = view.job.rev;
+			setDraft(view.job.body);
+			setVersion((v) => v + 1);
+		}
+	}, [view.job]);
 
 	const flush = useRef(async () => {});
 	flush.current = async () => {
 		// One at a time, always the newest: each change names the revision the one before made.
-		if (sending.current || !pending.current) return;
+		if (sending.current || !pending.current || stopped.current) return;
 		const body = pending.current;
 		pending.current = null;
 		sending.current = true;
@@ -119,10 +154,11 @@ export function Brief() {
 		} catch (e) {
 			const fault = e as Fault;
 			setWrong({ field: fault.field, message: fault.message });
-			if (fault.theirs) rev.current = fault.theirs.rev;
+			if (fault.theirs) setTheirs(fault.theirs);
+			if (fault.code === "unreachable") pending.current ??= body;
 		}
 		sending.current = false;
-		if (pending.current) void flush.current();
+		if (pending.current && !stopped.current) void flush.current();
 	};
 	const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
 	const keep = (next: Job) => {
@@ -138,6 +174,7 @@ export function Brief() {
 		},
 		[],
 	);
+	stopped.current = theirs !== null;
 	const b = draft.brief as Brief;
 	const set = (change: Partial<Brief>) => keep({ ...draft, brief: { ...b, ...change } });
 	const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
@@ -148,7 +185,26 @@ export function Brief() {
 				<h1>Brief</h1>
 				<Soft>Only the name is needed. Everything is kept as you type.</Soft>
 			</div>
-			<Columns>
+			{theirs && (
+				<Both role="alert">
+					<b>The brief was changed elsewhere while you typed.</b>
+					<p>{changes(draft, theirs.body as unknown as Job)}</p>
+					<Row>
+						<PlainButton
+							onPress={() => {
+								rev.current = theirs.rev;
+								setTheirs(null);
+								stopped.current = false;
+								keep(draft);
+							}}
+						>
+							Keep mine
+						</PlainButton>
+						<PlainButton onPress={() => adopt(theirs.body as unknown as Job, theirs.rev)}>Take the other</PlainButton>
+					</Row>
+				</Both>
+			)}
+			<Columns key={`first-${version}`}>
 				<Field label="Name of the place" value={draft.name} onChange={(name) => keep({ ...draft, name })} error={error("name")} />
 				<Field label="Address" value={b.address ?? ""} onChange={(address) => set({ address })} error={error("address")} />
 				<Chooser
@@ -169,7 +225,7 @@ export function Brief() {
 				error={error("worries")}
 			/>
 			<Rule />
-			<Columns>
+			<Columns key={`typed-${version}`}>
 				<Typed
 					label="Front faces"
 					value={point(b.front_faces)}

@@ -145,7 +145,6 @@ export function NoteLine({ view }: { view: JobView }) {
 						aria-describedby="note-line-read"
 						autoComplete="off"
 						spellCheck={false}
-						maxLength={20000}
 						value={line}
 						placeholder="gutter end no downspout, fascia rot 2 ft"
 						onChange={(e) => {

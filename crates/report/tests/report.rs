@@ -1,0 +1,261 @@
+//! What leaves the building, looked at as its reader does.
+
+use envelope::job::Job;
+use envelope::round::{Context, Note, NoteKind, read};
+use envelope::site::{Bearing, Cell, Face, LimitReason, Mark, MarkState, Place, Zone};
+use jiff::Timestamp;
+use ledger::{Blob, Picture, Record, WholeJob};
+use proptest::prelude::*;
+use report::{BundleLimits, PictureSource, findings_csv, pack, typeset, unpack, view};
+use std::collections::HashMap;
+use std::io::Cursor;
+use uuid::Uuid;
+
+/// A job made in memory, with its picture files.
+struct Fixture {
+    whole: WholeJob,
+    files: HashMap<String, Vec<u8>>,
+}
+
+impl PictureSource for Fixture {
+    fn bytes(&self, hash: &str) -> Option<Vec<u8>> {
+        self.files.get(hash).cloned()
+    }
+}
+
+fn record<T>(n: u128, body: T) -> Record<T> {
+    Record { id: Uuid::from_u128(n).to_string(), rev: 1, body }
+}
+
+fn note(n: u128, face: Face, zone: Zone, line: &str) -> Record<Note> {
+    record(n, read(line, &Context { place: Place::outside(face, zone), front: None }).notes.remove(0).into_note(String::new()))
+}
+
+fn mark(cell: &str, state: MarkState) -> Record<Mark> {
+    record(0, Mark { cell: cell.parse().unwrap(), state })
+}
+
+impl Fixture {
+    fn new() -> Fixture {
+        let mut job = Job::named("Heron Boathouse");
+        job.brief.front_faces = Bearing::new(140.0).ok();
+        job.brief.worries = "Which marks are from the storm?".into();
+        let notes = vec![
+            note(1, Face::Front, Zone::Roof, "cracked shake 3 in, several"),
+            note(2, Face::Rear, Zone::Edge, "gutter end no downspout"),
+            note(3, Face::Rear, Zone::Openings, "light missing, wires hanging"),
+            note(4, Face::Left, Zone::Edge, "gutter clean"),
+            note(5, Face::Left, Zone::Roof, "flue too short, old cement pipe"),
+        ];
+        let marks = vec![
+            mark("rear.roof", MarkState::Limited { reason: LimitReason::TooSteep, detail: "lake side".into() }),
+            mark("front.base", MarkState::Seen),
+        ];
+        let whole = WholeJob { job: record(99, job), notes, marks, pictures: vec![], changed_at: "2026-11-23T08:00:00Z".into() };
+        Fixture { whole, files: HashMap::new() }
+    }
+    fn attach(&mut self, note: u128, shade: u8) {
+        let mut png = Cursor::new(Vec::new());
+        image::RgbImage::from_pixel(120, 80, image::Rgb([shade, 90, 60])).write_to(&mut png, image::ImageFormat::Png).unwrap();
+        let known = picture::Known {
+            name: format!("{shade}.png"),
+            caption: format!("sample {shade}"),
+            note_id: Some(Uuid::from_u128(note).to_string()),
+            ..Default::default()
+        };
+        let (p, blobs) = picture::ingest(png.into_inner(), u64::MAX).unwrap().into_picture(known);
+        self.whole.pictures.push(record(1000 + u128::from(shade), p));
+        self.files.extend(blobs.map(|b| (b.hash, b.bytes)));
+    }
+    fn text(&self) -> String {
+        let made = self.set().pdf().unwrap();
+        pdf_extract::extract_text_from_mem(&made.bytes).unwrap().split_whitespace().collect::<Vec<_>>().join(" ")
+    }
+    fn set(&self) -> report::Typeset {
+        typeset(&view(self.whole.clone()), self, "2026-11-23T08:00:00Z".parse::<Timestamp>().unwrap()).unwrap()
+    }
+}
+
+#[test]
+fn the_report_says_what_was_asked_seen_found_and_not_seen_in_that_order() {
+    let text = Fixture::new().text();
+    let mut from = 0;
+    for said in [
+        "Heron Boathouse",
+        "3 findings: 1 now, 1 before next rain, 1 this season.",
+        "What was asked",
+        "Which marks are from the storm?",
+        "What was seen, and what was not",
+        "Rear, roof could not be seen: it was too steep",
+        "Findings, soonest first",
+        "1. Fixture gone, box open",
+        "Hazard.",
+        "2. Too few or no outlets",
+        "3. Shakes cracked through",
+        "Next step.",
+        "Why then:",
+        "Done right",
+        "Gutters sized and clear",
+        "For other trades",
+        "Flue or vent short",
+        "Limits",
+        "The visit was not closed",
+        "Rules of practice used",
+        "licensed trade decide",
+    ] {
+        let at =
+            text[from..].find(said).unwrap_or_else(|| panic!("\"{said}\" does not stand after {}", &text[from.saturating_sub(80)..from]));
+        from += at;
+    }
+    assert!(!text.contains("None") && !text.contains("none,"), "a missing value was printed");
+}
+
+#[test]
+fn the_pdf_meets_its_standard_and_is_the_same_twice() {
+    let mut f = Fixture::new();
+    f.attach(2, 40);
+    let first = f.set().pdf().unwrap();
+    assert_eq!(first.warnings, Vec::<String>::new());
+    assert!(first.bytes.windows(7).any(|w| w == b"pdfuaid"), "it does not say PDF/UA");
+    assert_eq!(first.bytes, f.set().pdf().unwrap().bytes);
+}
+
+#[test]
+fn a_picture_that_cannot_be_read_is_left_out_and_said() {
+    let mut f = Fixture::new();
+    f.attach(2, 40);
+    f.attach(2, 80);
+    let lost = f.whole.pictures[0].body.display.hash.clone();
+    assert!(f.text().contains("sample 40"));
+    f.files.remove(&lost);
+    let text = f.text();
+    assert!(!text.contains("sample 40") && text.contains("sample 80"));
+    assert!(text.contains("The picture 40.png could not be read and was left out."));
+}
+
+#[test]
+fn a_round_that_is_not_whole_says_so_and_a_whole_one_does_too() {
+    let mut f = Fixture::new();
+    assert!(f.text().contains("17 places were not looked at:"));
+    f.whole.marks = Cell::all().into_iter().map(|c| mark(&c.to_string(), MarkState::Seen)).collect();
+    let text = f.text();
+    assert!(text.contains("Every place this visit asks for could be seen.") && !text.contains("not looked at:"));
+}
+
+#[test]
+fn characters_without_a_sign_are_replaced_and_counted() {
+    let mut f = Fixture::new();
+    f.whole.notes[1].body.text = "gutter 裂縫, Ωμέγα, \u{7}bell".into();
+    let made = f.set().pdf().unwrap();
+    assert_eq!(made.warnings, ["2 characters have no sign in the report's fonts and are printed as □. The bundle keeps them."]);
+    assert!(f.text().contains("Ωμέγα"));
+}
+
+#[test]
+fn an_empty_job_still_makes_a_report() {
+    let whole = WholeJob {
+        job: record(99, Job::named("x")),
+        notes: vec![],
+        marks: vec![],
+        pictures: vec![],
+        changed_at: "2026-11-23T08:00:00Z".into(),
+    };
+    let f = Fixture { whole, files: HashMap::new() };
+    assert!(f.text().contains("Nothing was found that needs doing."));
+    assert!(f.set().pages() >= 2);
+}
+
+#[test]
+fn pages_are_drawn_and_counted_from_one() {
+    let set = Fixture::new().set();
+    let png = image::load_from_memory(&set.page_png(1, 1.0).unwrap()).unwrap();
+    // A4 in points: 595 x 842
+    assert_eq!((png.width(), png.height()), (595, 842));
+    assert!(set.page_png(0, 1.0).is_err() && set.page_png(set.pages() + 1, 1.0).is_err());
+}
+
+#[test]
+fn the_table_reads_back_with_one_row_for_each_finding() {
+    let f = Fixture::new();
+    let bytes = findings_csv(&view(f.whole.clone())).unwrap();
+    let mut table = csv::Reader::from_reader(bytes.as_slice());
+    let rows: Vec<csv::StringRecord> = table.records().map(Result::unwrap).collect();
+    let shown: Vec<String> = rows.iter().map(|r| [&r[0], &r[1], &r[2], &r[5], &r[7], &r[8], &r[9], &r[10]].join(" | ")).collect();
+    insta::assert_snapshot!(shown.join("\n"), @"
+    1 | Now | hazard | fixture-missing | rear | openings |  | 
+    2 | Before next rain |  | gutter-outlets-short | rear | edge |  | 
+    3 | This season |  | shake-cracked | front | roof | 3 in (76.2 mm) | 0.0762 m
+    4 | This season |  | vent-height-wrong | left | roof |  | 
+    5 | For the record |  | gutter-ok | left | edge |  | 
+    ");
+}
+
+#[test]
+fn every_note_is_judged_once_and_in_one_list() {
+    let v = view(Fixture::new().whole);
+    let mut judged: Vec<&str> = v.findings.iter().map(|f| f.note_id.as_str()).collect();
+    judged.sort_unstable();
+    let mut noted: Vec<&str> = v.notes.iter().map(|n| n.id.as_str()).collect();
+    noted.sort_unstable();
+    assert_eq!(judged, noted);
+    assert!(v.findings.windows(2).all(|w| w[0].urgency <= w[1].urgency));
+    assert_eq!(v.findings.iter().filter(|f| f.kind == NoteKind::Side).count(), 1);
+}
+
+fn with_texts(texts: &[String]) -> Fixture {
+    let mut f = Fixture::new();
+    f.whole.notes = texts
+        .iter()
+        .enumerate()
+        .map(|(i, t)| {
+            let mut n = note(i as u128 + 1, Face::ALL[i % 4], Zone::OUTSIDE[i % 6], "torn boot 1/8 in");
+            n.body.text = format!("{t}.");
+            n
+        })
+        .collect();
+    if !f.whole.notes.is_empty() {
+        f.attach(1, 7);
+    }
+    f
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+    /// A bundle brings the same job, whatever was typed.
+    #[test]
+    fn a_bundle_brings_the_same_job(texts in prop::collection::vec("\\PC{0,40}", 0..6)) {
+        let f = with_texts(&texts);
+        let missing = |h: &str| ledger::LedgerError::BlobMissing { hash: h.to_owned() };
+        let zip = pack(&f.whole, "{}", |h| f.bytes(h).ok_or_else(|| missing(h)), picture::orientation).unwrap();
+        let out = unpack(&zip, BundleLimits::default()).unwrap();
+        prop_assert_eq!(&out.bundle.job.body, &f.whole.job.body);
+        let bodies = |n: &[Record<Note>]| n.iter().map(|r| (r.id.clone(), r.body.clone())).collect::<Vec<_>>();
+        prop_assert_eq!(out.bundle.notes.iter().map(|n| (n.id.clone(), n.body.clone())).collect::<Vec<_>>(), bodies(&f.whole.notes));
+        let pictures: Vec<Picture> = out.bundle.pictures.iter().map(|p| p.body.clone()).collect();
+        prop_assert_eq!(pictures, f.whole.pictures.iter().map(|p| p.body.clone()).collect::<Vec<_>>());
+        let all_there = out.blobs.iter().all(|b: &Blob| f.files.get(&b.hash) == Some(&b.bytes));
+        prop_assert!(all_there && out.blobs.len() == f.files.len());
+    }
+
+    /// A bundle with any one byte changed is refused or brings the same job: nothing altered passes unseen.
+    #[test]
+    fn a_changed_byte_does_not_pass(at in any::<prop::sample::Index>(), flip in 1_u8..=255) {
+        let f = with_texts(&["moss on the north slope".to_owned()]);
+        let missing = |h: &str| ledger::LedgerError::BlobMissing { hash: h.to_owned() };
+        let mut zip = pack(&f.whole, "{}", |h| f.bytes(h).ok_or_else(|| missing(h)), picture::orientation).unwrap();
+        let at = at.index(zip.len());
+        zip[at] ^= flip;
+        if let Ok(out) = unpack(&zip, BundleLimits::default()) {
+            prop_assert_eq!(&out.bundle.notes[0].body, &f.whole.notes[0].body);
+            let whole = out.blobs.iter().all(|b| f.files.get(&b.hash) == Some(&b.bytes));
+            prop_assert!(whole);
+        }
+    }
+
+    /// Whatever is typed, a report can be set.
+    #[test]
+    fn any_text_can_be_set(texts in prop::collection::vec("\\PC{0,60}|[#$*_`@<>\\[\\]{}\\\\/ ]{0,20}", 1..4)) {
+        let f = with_texts(&texts);
+        prop_assert!(f.set().pdf().is_ok());
+    }
+}
