@@ -7,7 +7,7 @@ use actix_web::{delete, get, post, put, web};
 use envelope::job::{Job, VisitKind};
 use envelope::site::{Cell, Mark, MarkState, Tally};
 use jiff::civil::Date;
-use ledger::{Change, HistoryRow, Kind, Record, Stored, Undone};
+use ledger::{Change, HistoryRow, Kind, LedgerError, Record, Stored, Undone};
 use report::{JobView, view};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -68,8 +68,16 @@ pub(crate) async fn list(app: web::Data<App>) -> Result<web::Json<Vec<JobSummary
         app.ledger
             .jobs()?
             .into_iter()
-            .map(|row| {
-                let v = view(app.ledger.job(&row.job.id)?);
+            .filter_map(|row| {
+                // A job that is deleted between the two looks is simply not in the list.
+                let whole = match app.ledger.job(&row.job.id) {
+                    Err(LedgerError::NotFound { .. }) => return None,
+                    other => other,
+                };
+                Some(whole.map(|w| (row, view(w))).map_err(ApiError::from))
+            })
+            .map(|found| {
+                let (row, v) = found?;
                 let b = &row.job.body.brief;
                 let closed = v.closing.closed;
                 Ok(JobSummary {
