@@ -262,6 +262,7 @@ async fn two_people_on_one_brief_see_both_versions() -> Result<()> {
     b.css("textarea").await?.send_keys(" And the boats?").await?;
     b.sees("The brief was changed elsewhere while you typed.").await?;
     b.sees("The harbour master").await?;
+    b.sees("And the boats?").await?;
     // Nothing is overwritten before a choice is made.
     assert_eq!(server.json(&path).await?["job"]["body"]["brief"]["recipient"], "The harbour master");
     b.press("Take the other").await?;

@@ -133,7 +133,7 @@ export function Brief() {
 	};
 	// An undo, or a change from elsewhere, while nothing typed here is on its way: show it.
 	useEffect(() => {
-		if (view.job.rev > rev.current && !pending.current && !sending.current) {
+		if (view.job.rev > rev.current && !pending.current && !sending.current && !stopped.current) {
 			rev.current = view.job.rev;
 			setDraft(view.job.body);
 			setVersion((v) => v + 1);
@@ -154,7 +154,11 @@ export function Brief() {
 		} catch (e) {
 			const fault = e as Fault;
 			setWrong({ field: fault.field, message: fault.message });
-			if (fault.theirs) setTheirs(fault.theirs);
+			if (fault.theirs) {
+				// At once, before the newer version arrives by the other way and is taken for the one to show.
+				stopped.current = true;
+				setTheirs(fault.theirs);
+			}
 			if (fault.code === "unreachable") pending.current ??= body;
 		}
 		sending.current = false;
