@@ -86,7 +86,9 @@ pub struct Request {
 pub struct Change {
     kind: Kind,
     id: String,
-    /// The revision it was made on; `None` makes a new entity.
+    /// The revision it was made on; `None` makes a new entity. Not part of what makes two requests the same: a retry may be
+    /// put together after the first try was applied.
+    #[serde(skip_serializing)]
     base: Option<i64>,
     /// The entity after the change; `None` deletes it.
     body: Option<Value>,

@@ -3,7 +3,7 @@
 use envelope::finding::{Finding, findings};
 use envelope::job::Job;
 use envelope::round::Note;
-use envelope::site::{Coverage, Mark, MarkState, Wheel, coverage, wheel};
+use envelope::site::{Coverage, Mark, Wheel, coverage, wheel};
 use ledger::{Picture, Record, WholeJob};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -80,10 +80,6 @@ impl JobView {
     /// The limits, as they are printed.
     pub fn limits(&self) -> impl Iterator<Item = &str> {
         self.coverage.cells.iter().filter_map(|c| c.limit.as_deref())
-    }
-    /// Cells marked as seen.
-    pub fn seen_marks(&self) -> usize {
-        self.marks.iter().filter(|m| m.body.state == MarkState::Seen).count()
     }
     /// Pictures of a note.
     pub fn pictures_of<'a>(&'a self, note_id: &'a str) -> impl Iterator<Item = &'a Record<Picture>> + 'a {

@@ -450,6 +450,18 @@ async fn closing_answers_what_is_open_and_undo_takes_it_back_as_one() {
 }
 
 #[actix_web::test]
+async fn closing_sent_twice_is_done_once() {
+    let b = bench().await;
+    let body = json!({ "base": 1, "answers": [{ "cell": "rear.base", "state": "seen" }] }).to_string().into_bytes();
+    let headers = [("idempotency-key", "0190bbbb-0000-7000-8000-000000000002"), ("content-type", "application/json")];
+    let path = format!("/api/jobs/{JOB}/close");
+    let first = b.send(Method::POST, &path, &headers, body.clone()).await;
+    let again = b.send(Method::POST, &path, &headers, body).await;
+    assert_eq!((first.status, again.status), (200, 200), "{}", String::from_utf8_lossy(&again.body));
+    assert_eq!(first.json(), again.json());
+}
+
+#[actix_web::test]
 async fn every_answer_carries_its_guards() {
     let b = bench().await;
     for path in ["/api/jobs", "/api/nothing", "/assets/nothing.js"] {
