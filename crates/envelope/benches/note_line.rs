@@ -22,13 +22,13 @@ const LINES: [&str; 6] = [
 
 #[divan::bench]
 fn one_line(b: Bencher<'_, '_>) {
-    let context = Context { place: Place::outside(Face::Rear, Zone::Edge), front: None };
+    let context = Context::at(Place::outside(Face::Rear, Zone::Edge), None);
     b.bench(|| read(black_box(LINES[0]), &context));
 }
 
 #[divan::bench]
 fn a_hundred_thousand_words(b: Bencher<'_, '_>) {
-    let context = Context { place: Place::outside(Face::Rear, Zone::Edge), front: None };
+    let context = Context::at(Place::outside(Face::Rear, Zone::Edge), None);
     let words: usize = LINES.iter().map(|l| l.split_whitespace().count()).sum();
     let rounds = 100_000 / words;
     b.counter(ItemsCount::new(rounds * words)).bench(|| {

@@ -1,7 +1,7 @@
 //! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
 
 use crate::measure::{self, Measure};
-use crate::round::{self, Context, Reading};
+use crate::round::{self, Context, Reading, Walk, WalkInput};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
@@ -41,7 +41,7 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 2] = ["measure", "note"];
+pub const NAMES: [&str; 3] = ["measure", "note", "round"];
 
 /// Reads one measure.
 ///
@@ -60,6 +60,14 @@ pub fn note(input: &NoteInput) -> Result<Reading, CalcError> {
     Ok(round::read(&input.line, &input.context))
 }
 
+/// Reads a whole walk.
+///
+/// # Errors
+/// [`CalcError::Refused`] when there is nothing to read.
+pub fn round(input: &WalkInput) -> Result<Walk, CalcError> {
+    round::read_walk(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
 /// Runs a calculation by name.
 ///
 /// # Errors
@@ -68,6 +76,12 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
     match name {
         "measure" => with(json, measure),
         "note" => with(json, note),
+        // A transcript is no JSON: given as it is, it is the walk.
+        "round" if !json.trim_start().starts_with('{') => {
+            let input = WalkInput { walk: json.to_owned(), front: None, place: None, own_words: vec![] };
+            serde_json::to_string_pretty(&round(&input)?).map_err(|e| CalcError::Refused(e.to_string()))
+        }
+        "round" => with(json, round),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }
 }

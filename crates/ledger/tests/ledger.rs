@@ -34,7 +34,7 @@ fn fixture() -> Fixture {
 }
 
 fn note(line: &str) -> Note {
-    let context = Context { place: Place::outside(Face::Rear, Zone::Edge), front: None };
+    let context = Context::at(Place::outside(Face::Rear, Zone::Edge), None);
     read(line, &context).notes.remove(0).into_note("2026-11-23T08:00:00Z".into())
 }
 

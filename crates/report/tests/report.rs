@@ -28,7 +28,7 @@ fn record<T>(n: u128, body: T) -> Record<T> {
 }
 
 fn note(n: u128, face: Face, zone: Zone, line: &str) -> Record<Note> {
-    record(n, read(line, &Context { place: Place::outside(face, zone), front: None }).notes.remove(0).into_note(String::new()))
+    record(n, read(line, &Context::at(Place::outside(face, zone), None)).notes.remove(0).into_note(String::new()))
 }
 
 fn mark(cell: &str, state: MarkState) -> Record<Mark> {

@@ -43,7 +43,7 @@ fn main() {
     let rows = catalogue().rows();
     for n in 0..FINDINGS {
         let place = Place::outside(Face::ALL[n % 4], Zone::OUTSIDE[n % 6]);
-        let mut note = read("6 in x 4 ft, several", &Context { place, front: None }).notes.remove(0).into_note(String::new());
+        let mut note = read("6 in x 4 ft, several", &Context::at(place, None)).notes.remove(0).into_note(String::new());
         note.condition = Some(rows[n % rows.len()].id.clone());
         note.kind = envelope::round::NoteKind::Defect;
         let id = Uuid::new_v4().to_string();

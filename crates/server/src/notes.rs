@@ -79,7 +79,7 @@ pub(crate) async fn keep_line(
     block(move || {
         let whole = app.ledger.get::<envelope::job::Job>(&job, &job)?;
         let text = if done_right && line.trim().is_empty() { "Done right".to_owned() } else { line };
-        let mut read = read(&text, &Context { place, front: whole.body.brief.front_faces }).notes;
+        let mut read = read(&text, &Context::at(place, whole.body.brief.front_faces)).notes;
         if read.is_empty() {
             return Err(ApiError::field("line", "An empty line says nothing. Type what you see."));
         }

@@ -153,14 +153,16 @@ pub(crate) fn check(data: &Path) -> ExitCode {
 
 /// Bad input ends with 2 and one line.
 pub(crate) fn calc(name: &str, file: Option<&Path>) -> ExitCode {
-    let mut input = String::new();
+    let mut bytes = Vec::new();
     let read = match file {
-        Some(path) => std::fs::read_to_string(path).map(|text| input = text),
-        None => std::io::stdin().read_to_string(&mut input).map(|_| ()),
+        Some(path) => std::fs::read(path).map(|b| bytes = b),
+        // A little more than is ever read, so that a file too large is told apart.
+        None => std::io::stdin().take(envelope::round::LARGEST_TRANSCRIPT as u64 * 10).read_to_end(&mut bytes).map(|_| ()),
     };
     let answer = read
         .map_err(|e| format!("The input cannot be read: {e}"))
-        .and_then(|()| envelope::calc::run(name, &input).map_err(|e| e.to_string()));
+        .and_then(|()| envelope::round::decode(&bytes).map_err(|e| e.to_string()))
+        .and_then(|input| envelope::calc::run(name, &input).map_err(|e| e.to_string()));
     match answer {
         Ok(json) => {
             println!("{json}");

@@ -125,7 +125,7 @@ mod tests {
 
     fn note(line: &str, face: Face, zone: Zone) -> Note {
         let place = Place::outside(face, zone);
-        read(line, &Context { place, front: None }).notes.remove(0).into_note(String::new())
+        read(line, &Context::at(place, None)).notes.remove(0).into_note(String::new())
     }
 
     #[test]

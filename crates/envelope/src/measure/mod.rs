@@ -10,6 +10,7 @@ mod scan;
 mod unit;
 
 pub use number::Exact;
+pub(crate) use number::whole_number;
 pub(crate) use scan::scan_tokens;
 pub use scan::{Found, scan};
 pub use unit::{Quantity, Unit};

@@ -66,9 +66,13 @@ pub(super) struct Number {
     pub(super) in_words: bool,
     /// Exactly `a/b`, whose `b` may be the 12 of a pitch.
     pub(super) bare_fraction: Option<(i64, i64)>,
+    /// A loose word for a number: "a couple", "a few".
+    pub(super) loose: bool,
+    /// A dozen counts things by itself.
+    pub(super) dozen: bool,
 }
 
-const ONES: [(&str, i64); 29] = [
+const ONES: [(&str, i64); 28] = [
     ("zero", 0),
     ("one", 1),
     ("two", 2),
@@ -97,10 +101,9 @@ const ONES: [(&str, i64); 29] = [
     ("seventy", 70),
     ("eighty", 80),
     ("ninety", 90),
-    ("hundred", 100),
 ];
 
-const PARTS: [(&str, i64); 12] = [
+const PARTS: [(&str, i64); 14] = [
     ("half", 2),
     ("halves", 2),
     ("quarter", 4),
@@ -111,6 +114,8 @@ const PARTS: [(&str, i64); 12] = [
     ("sixteenths", 16),
     ("third", 3),
     ("thirds", 3),
+    ("fifth", 5),
+    ("fifths", 5),
     ("thirty-second", 32),
     ("sixty-fourth", 64),
 ];
@@ -135,6 +140,8 @@ pub(super) fn read(t: &[Token], i: usize) -> Option<Number> {
             tape_fraction: on_a_tape(*f.denom()),
             in_words: false,
             bare_fraction: None,
+            loose: false,
+            dozen: false,
         }),
         Kind::Word(_) => words(t, i),
         Kind::Sign(_) => None,
@@ -159,6 +166,8 @@ fn digits(t: &[Token], i: usize, n: Ratio<i64>) -> Option<Number> {
         tape_fraction: tape,
         in_words: false,
         bare_fraction: bare,
+        loose: false,
+        dozen: false,
     };
     if let Some((a, b)) = slash_fraction(t, i) {
         return Some(plain(Ratio::new(a, b), i + 3, on_a_tape(b) && a < b, Some((a, b))));
@@ -210,6 +219,12 @@ fn part_phrase(t: &[Token], i: usize) -> Option<(Ratio<i64>, usize)> {
     Some((Ratio::new(count, part_value(word)?), j + 1))
 }
 
+/// A whole number that starts at token `i`, in digits or in words, and the index after it.
+pub(crate) fn whole_number(t: &[Token], i: usize) -> Option<(i64, usize)> {
+    let n = read(t, i).filter(|n| n.value.is_integer() && !n.loose)?;
+    Some((*n.value.numer(), n.next))
+}
+
 fn words(t: &[Token], i: usize) -> Option<Number> {
     let said = |value, next: usize, tape| Number {
         value,
@@ -218,23 +233,105 @@ fn words(t: &[Token], i: usize) -> Option<Number> {
         tape_fraction: tape,
         in_words: true,
         bare_fraction: None,
+        loose: false,
+        dozen: false,
     };
+    if let Some((value, next)) = dozen(t, i) {
+        return Some(Number { dozen: true, ..said(value, next, false) });
+    }
+    if let Some((value, next)) = loose(t, i) {
+        return Some(Number { loose: true, ..said(value, next, false) });
+    }
     if let Some((f, next)) = part_phrase(t, i) {
         return Some(said(f, next, true));
     }
-    let mut value = Ratio::from_integer(word_value(t[i].word()?)?);
-    let mut next = i + 1;
-    // "twenty five", "twenty-five"
-    let hyphen = usize::from(t.get(next).is_some_and(|s| s.sign() == Some('-') && s.glued));
-    if (20..100).contains(value.numer())
-        && let Some(ones) = t.get(next + hyphen).and_then(Token::word).and_then(word_value).filter(|n| (1..10).contains(n))
-    {
-        value += ones;
-        next += hyphen + 1;
+    let (whole, mut next) = cardinal(t, i)?;
+    let mut value = Ratio::from_integer(whole);
+    // "two point four", "zero point two five"
+    if t.get(next).and_then(Token::word) == Some("point") {
+        let digit = |j: usize| t.get(j).and_then(Token::word).and_then(word_value).filter(|d| *d < 10);
+        let mut place = 10;
+        let mut at = next + 1;
+        while let Some(d) = digit(at).filter(|_| place <= 10_000) {
+            value += Ratio::new(d, place);
+            place *= 10;
+            at += 1;
+            next = at;
+        }
     }
     if let Some((f, after)) = and_a_part(t, next) {
         value += f;
         next = after;
     }
     Some(said(value, next, false))
+}
+
+/// `a dozen`, `half a dozen`, `two dozen`.
+fn dozen(t: &[Token], i: usize) -> Option<(Ratio<i64>, usize)> {
+    let w = |j: usize| t.get(j).and_then(Token::word);
+    let (count, at) = match (w(i)?, w(i + 1)) {
+        ("half", Some("a")) => (Ratio::new(1, 2), i + 2),
+        ("a" | "one", _) => (Ratio::from_integer(1), i + 1),
+        ("dozen", _) => (Ratio::from_integer(1), i),
+        (n, _) => (Ratio::from_integer(word_value(n)?), i + 1),
+    };
+    matches!(w(at)?, "dozen").then(|| (count * 12, at + 1))
+}
+
+/// `a couple of`, `couple`, `a few`: said for about two and about three, and a reading only before a unit.
+fn loose(t: &[Token], i: usize) -> Option<(Ratio<i64>, usize)> {
+    let w = |j: usize| t.get(j).and_then(Token::word);
+    let at = i + usize::from(w(i) == Some("a"));
+    let value = match w(at)? {
+        "couple" => 2,
+        "few" if at > i => 3,
+        _ => return None,
+    };
+    let of = usize::from(w(at + 1) == Some("of"));
+    Some((Ratio::from_integer(value), at + 1 + of))
+}
+
+/// `seven`, `twenty-five`, `a hundred and ten`, `three thousand`.
+fn cardinal(t: &[Token], i: usize) -> Option<(i64, usize)> {
+    let w = |j: usize| t.get(j).and_then(Token::word);
+    let scale = |j: usize| match w(j) {
+        Some("hundred") => Some(100),
+        Some("thousand") => Some(1000),
+        _ => None,
+    };
+    let (mut value, mut next) = match below_hundred(t, i) {
+        Some(found) => found,
+        None if matches!(w(i), Some("a" | "one")) && scale(i + 1).is_some() => (1, i + 1),
+        None => return None,
+    };
+    let mut scaled = false;
+    while let Some(by) = scale(next) {
+        value *= by;
+        next += 1;
+        scaled = true;
+    }
+    if scaled {
+        let and = usize::from(w(next) == Some("and"));
+        // "a hundred and a half" is not a hundred and one
+        if let Some((more, after)) = below_hundred(t, next + and) {
+            let (more, after) = if scale(after) == Some(100) { (more * 100, after + 1) } else { (more, after) };
+            if more < value {
+                value += more;
+                next = after;
+            }
+        }
+    }
+    Some((value, next))
+}
+
+fn below_hundred(t: &[Token], i: usize) -> Option<(i64, usize)> {
+    let value = word_value(t.get(i)?.word()?)?;
+    // "twenty five", "twenty-five"
+    let hyphen = usize::from(t.get(i + 1).is_some_and(|s| s.sign() == Some('-') && s.glued));
+    if (20..100).contains(&value)
+        && let Some(ones) = t.get(i + 1 + hyphen).and_then(Token::word).and_then(word_value).filter(|n| (1..10).contains(n))
+    {
+        return Some((value + ones, i + 2 + hyphen));
+    }
+    Some((value, i + 1))
 }

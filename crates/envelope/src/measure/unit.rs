@@ -29,6 +29,8 @@ pub enum Quantity {
     Intensity,
     /// How many.
     Count,
+    /// A figure on an instrument's own scale.
+    Reading,
 }
 
 impl Quantity {
@@ -42,7 +44,7 @@ impl Quantity {
             Quantity::Time => "s",
             Quantity::Flow => "m³/s",
             Quantity::Intensity => "m/s",
-            Quantity::Slope | Quantity::Share | Quantity::Count => "",
+            Quantity::Slope | Quantity::Share | Quantity::Count | Quantity::Reading => "",
         }
     }
 }
@@ -98,6 +100,7 @@ units! {
     MillimetrePerHour, "mm/h", Intensity, 1 / 3600000, metric true, "Millimetre of rain an hour.", [];
     InchPerHour, "in/h", Intensity, 254 / 36000000, metric false, "Inch of rain an hour.", [];
     Each, "ea", Count, 1 / 1, metric true, "How many.", ["ea", "each", "places", "spots", "pieces", "locations"];
+    Scale, "on the scale", Reading, 1 / 1, metric true, "A figure on an instrument's own scale.", [];
 }
 
 impl Unit {
@@ -128,6 +131,11 @@ impl Unit {
                 v * *n as f64 / *d as f64
             }
         }
+    }
+    /// The exact factor to SI; for units whose factor is a fraction of whole numbers.
+    pub(super) fn exact_factor(self) -> Ratio<i64> {
+        let (_, _, _, n, d, ..) = self.row();
+        Ratio::new(*n, *d)
     }
     /// The area unit of a length unit.
     pub(super) fn squared(self) -> Option<Unit> {
@@ -231,7 +239,7 @@ pub(super) fn show_si(quantity: Quantity, si: f64) -> String {
         Quantity::Time => format!("{} years", figures(si / 31_557_600.0)),
         Quantity::Flow => format!("{} L/min", figures(si * 60_000.0)),
         Quantity::Intensity => format!("{} mm/h", figures(si * 3_600_000.0)),
-        Quantity::Count => figures(si),
+        Quantity::Count | Quantity::Reading => figures(si),
     }
 }
 

@@ -2,8 +2,12 @@
 
 mod line;
 mod note;
+mod transcript;
 mod vocabulary;
+mod walk;
 
-pub use line::{Candidate, Context, Fragment, FragmentKind, ReadNote, Reading, read};
+pub use line::{Candidate, Context, Correction, Fragment, FragmentKind, ReadNote, Reading, read};
 pub use note::{Certainty, Extent, Note, NoteError, NoteKind};
-pub use vocabulary::{Component, Vocabulary, vocabulary};
+pub use transcript::{LARGEST_TRANSCRIPT, Sentence, TranscriptError, decode, sentences};
+pub use vocabulary::{Component, OwnWord, Vocabulary, vocabulary};
+pub use walk::{Walk, WalkInput, WalkNote, read_walk};

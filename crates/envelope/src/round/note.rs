@@ -23,6 +23,8 @@ pub enum NoteKind {
     Remark,
     /// Belongs to another trade.
     Side,
+    /// Something to do, said without a fault.
+    Recommendation,
 }
 
 /// How much of the place.

@@ -2,7 +2,7 @@
 
 use crate::finding::{Urgency, catalogue};
 use crate::round::{Certainty, Extent};
-use crate::site::{Face, Zone};
+use crate::site::{Face, LimitReason, Zone};
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
@@ -36,6 +36,45 @@ struct Alone {
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
+struct Talk {
+    moving: Vec<String>,
+    next_face: Vec<String>,
+    drop: Vec<String>,
+    replace: Vec<String>,
+    elsewhere_place: Vec<String>,
+    general: Vec<String>,
+    elsewhere: Vec<String>,
+    conditional: Vec<String>,
+    pointing: Vec<String>,
+    again: Vec<String>,
+    recommend: Vec<String>,
+    breaks: Vec<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Listed {
+    words: Vec<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct SideTrade {
+    trade: String,
+    words: Vec<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct HeardRow {
+    said: Vec<String>,
+    meant: String,
+    #[serde(default)]
+    near: Vec<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct General {
     praise: Vec<String>,
     negation: Vec<String>,
@@ -43,6 +82,8 @@ struct General {
     inside_components: Vec<String>,
     bad_states: Vec<String>,
     filler: Vec<String>,
+    weak_states: Vec<String>,
+    tools: Vec<String>,
 }
 
 #[derive(Deserialize)]
@@ -56,6 +97,14 @@ struct File {
     extents: HashMap<String, Vec<String>>,
     certainties: HashMap<String, Vec<String>>,
     general: General,
+    talk: Talk,
+    limits: HashMap<LimitReason, Vec<String>>,
+    unseen: Listed,
+    side: Vec<SideTrade>,
+    rooms: Listed,
+    heard: Vec<HeardRow>,
+    part_zones: HashMap<Zone, Vec<String>>,
+    coverings: HashMap<String, Vec<String>>,
 }
 
 /// Words that join two findings in a line; they are never part of an entry.
@@ -78,6 +127,56 @@ pub(super) enum Sense {
     Praise,
     Negation,
     Station,
+    Cue(Cue),
+    /// Could not be seen, with the reason when one is given.
+    Limit(Option<LimitReason>),
+    /// Index of another trade.
+    Side(usize),
+    Room,
+    /// Index of a roof covering.
+    Covering(usize),
+}
+
+/// Words about the telling, not about the building.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Cue {
+    /// The where changes.
+    Moving,
+    /// To the next face, the way round.
+    NextFace,
+    /// The last note goes.
+    Drop,
+    /// What follows stands for what came before.
+    Replace,
+    /// The last note belongs to another place.
+    Misplaced,
+    /// Said of the work in general.
+    General,
+    /// About another place or day.
+    Elsewhere,
+    /// What might be.
+    Conditional,
+    /// Shown here and now.
+    Pointing,
+    /// The last finding again.
+    Again,
+    /// Somebody should do something.
+    Recommend,
+}
+
+/// A word or group that recognition or quick typing yields, and what was meant.
+#[derive(Debug)]
+pub(super) struct Heard {
+    pub(super) stems: Vec<String>,
+    pub(super) meant: Vec<String>,
+    near: HashSet<String>,
+}
+
+impl Heard {
+    /// Whether the other words of the line allow the reading.
+    pub(super) fn fits<'a>(&self, mut others: impl Iterator<Item = &'a str>) -> bool {
+        self.near.is_empty() || others.any(|w| self.near.contains(w))
+    }
 }
 
 /// One entry: its words, stemmed, and what it means.
@@ -98,6 +197,39 @@ pub(super) struct Known {
     /// Conditions that say the same place is right.
     pub(super) right: Vec<usize>,
     pub(super) on_record: bool,
+    /// A plain fact, neither good nor bad.
+    pub(super) fact: bool,
+    /// The covering it belongs to, by index, when it belongs to one only.
+    pub(super) covering: Option<usize>,
+}
+
+/// A word that a practice adds, and what it stands for.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct OwnWord {
+    /// What is said or typed: a word or a short group.
+    pub said: String,
+    /// A component key or a condition id.
+    pub means: String,
+}
+
+impl OwnWord {
+    /// Checks that the word can be looked up.
+    ///
+    /// # Errors
+    /// What is wrong and what to do.
+    pub fn check(&self) -> Result<(), String> {
+        const MOST_WORDS: usize = 6;
+        let words = stems_of(&self.said).len();
+        if words == 0 || words > MOST_WORDS || self.said.chars().count() > 80 {
+            return Err(format!("\u{201c}{}\u{201d} cannot be an own word. Use one to {MOST_WORDS} words.", self.said.chars().take(40).collect::<String>()));
+        }
+        match vocabulary().meaning(&self.means) {
+            Some(_) => Ok(()),
+            None => Err(format!("\u{201c}{}\u{201d} is no part and no condition. Choose one from the lists.", self.means.chars().take(40).collect::<String>())),
+        }
+    }
 }
 
 /// The vocabulary.
@@ -109,11 +241,36 @@ pub struct Vocabulary {
     bad: HashSet<String>,
     filler: HashSet<String>,
     by_first: HashMap<String, Vec<Entry>>,
+    heard: HashMap<String, Vec<Heard>>,
+    /// Every stem of every entry, by its first letter; what a misspelling may be corrected to.
+    lexicon: HashMap<char, Vec<String>>,
+    known: HashSet<String>,
+    ordinary: HashSet<&'static str>,
+    breaks: HashSet<String>,
+    trades: Vec<String>,
+    component_zone: Vec<Option<Zone>>,
+    weak: HashSet<String>,
+    tools: HashSet<String>,
+    /// Set phrases that several conditions list: they say little without a part.
+    shared: HashSet<Vec<String>>,
+}
+
+/// The stems of a phrase, without joining words.
+pub(super) fn stems_of(words: &str) -> Vec<String> {
+    let lower = words.to_lowercase();
+    // "isn't" is read as "isn not", wherever it stands
+    lower.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty() && !JOINING.contains(w)).map(|w| if w == "t" { stem("not") } else { stem(w) }).collect()
 }
 
 /// The stem two forms of a word share: plurals and -ed, -ing endings off, doubled end letters single.
 pub(super) fn stem(word: &str) -> String {
     let long = |w: &str, cut: usize| w.is_char_boundary(w.len() - cut) && w.len() - cut >= 3;
+    // Endings that make another word of it.
+    match word {
+        "siding" | "sidings" => return "siding".into(),
+        "pane" | "panes" => return "pane".into(),
+        _ => {}
+    }
     let mut w = word.to_owned();
     for (end, cut) in [("ies", 3), ("ing", 3), ("ed", 2), ("es", 2), ("s", 1)] {
         if w.ends_with(end) && !w.ends_with("ss") && long(&w, cut) {
@@ -173,6 +330,68 @@ impl Vocabulary {
         self.filler.contains(stem)
     }
 
+    /// What a component key or condition id stands for.
+    pub(super) fn meaning(&self, id: &str) -> Option<Sense> {
+        let component = self.components.iter().position(|c| c.key == id).map(Sense::Component);
+        component.or_else(|| self.conditions.iter().position(|c| c.id == id).map(Sense::Alone))
+    }
+    /// What a group that starts with this stem may be misheard for, longest first.
+    pub(super) fn heard(&self, stem: &str) -> &[Heard] {
+        self.heard.get(stem).map_or(&[], Vec::as_slice)
+    }
+    /// Whether the stem stands anywhere in the vocabulary.
+    pub(super) fn knows(&self, stem: &str) -> bool {
+        self.known.contains(stem)
+    }
+    /// A word that starts a new thought in speech.
+    pub(super) fn is_break(&self, word: &str) -> bool {
+        self.breaks.contains(word)
+    }
+    /// The trade of a side note.
+    pub(super) fn trade(&self, i: usize) -> &str {
+        &self.trades[i]
+    }
+    /// A word of state so common in talk that it says little.
+    pub(super) fn is_weak(&self, stem: &str) -> bool {
+        self.weak.contains(stem)
+    }
+    /// A set phrase that more than one condition lists.
+    pub(super) fn is_shared(&self, stems: &[String]) -> bool {
+        self.shared.contains(stems)
+    }
+    /// A thing praised in talk that is no part of a building.
+    pub(super) fn is_tool(&self, stem: &str) -> bool {
+        self.tools.contains(stem)
+    }
+    /// Where a part is met.
+    pub(super) fn zone_of(&self, component: usize) -> Option<Zone> {
+        self.component_zone[component]
+    }
+
+    /// The one stem of the vocabulary that a misspelt word is nearest to, with the number of slips. Ordinary English words
+    /// are never corrected, numbers neither; two stems equally near are no answer.
+    pub(super) fn closest(&self, word: &str, word_stem: &str) -> Option<(&str, usize)> {
+        let letters = word_stem.chars().count();
+        if letters < SHORTEST_CORRECTED || !word.chars().all(char::is_alphabetic) || self.ordinary.contains(word) || self.knows(word_stem) {
+            return None;
+        }
+        let allowed = if letters >= LONG_WORD { 2 } else { 1 };
+        let mut best: Option<(&str, usize)> = None;
+        let mut tied = false;
+        for candidate in self.lexicon.get(&word_stem.chars().next()?)? {
+            if candidate.len().abs_diff(word_stem.len()) > allowed {
+                continue;
+            }
+            let slips = strsim::osa_distance(word_stem, candidate);
+            if slips > allowed || best.is_some_and(|b| b.1 < slips) {
+                continue;
+            }
+            tied = best.is_some_and(|b| b.1 == slips);
+            best = Some((candidate, slips));
+        }
+        best.filter(|_| !tied)
+    }
+
     fn build(file: File) -> Vocabulary {
         let component_index: HashMap<&str, usize> = file.component.iter().enumerate().map(|(i, c)| (c.key.as_str(), i)).collect();
         let condition_index: HashMap<&str, usize> = file.words.iter().enumerate().map(|(i, w)| (w.id.as_str(), i)).collect();
@@ -180,6 +399,11 @@ impl Vocabulary {
         for (i, c) in file.component.iter().enumerate() {
             entries.extend(c.words.iter().map(|w| (w.clone(), Sense::Component(i))));
             entries.push((c.key.replace('-', " "), Sense::Component(i)));
+        }
+        let mut coverings: Vec<String> = file.coverings.keys().cloned().collect();
+        coverings.sort();
+        for (i, c) in coverings.iter().enumerate() {
+            entries.extend(file.coverings[c].iter().map(|w| (w.clone(), Sense::Covering(i))));
         }
         let mut conditions = Vec::new();
         for (i, w) in file.words.iter().enumerate() {
@@ -195,6 +419,8 @@ impl Vocabulary {
                 zones: zones_of(&row.group),
                 right: row.right.iter().map(|r| condition_index[r.as_str()]).collect(),
                 on_record: row.urgency == Urgency::Record,
+                fact: row.id.ends_with("-record"),
+                covering: coverings.iter().position(|c| row.id.starts_with(&format!("{c}-"))),
             });
         }
         for a in &file.alone {
@@ -218,10 +444,41 @@ impl Vocabulary {
         entries.extend(plain(&file.general.praise, Sense::Praise));
         entries.extend(plain(&file.general.negation, Sense::Negation));
         entries.extend(plain(&file.general.station, Sense::Station));
+        let t = &file.talk;
+        for (words, cue) in [
+            (&t.moving, Cue::Moving),
+            (&t.next_face, Cue::NextFace),
+            (&t.drop, Cue::Drop),
+            (&t.replace, Cue::Replace),
+            (&t.elsewhere_place, Cue::Misplaced),
+            (&t.general, Cue::General),
+            (&t.elsewhere, Cue::Elsewhere),
+            (&t.conditional, Cue::Conditional),
+            (&t.pointing, Cue::Pointing),
+            (&t.again, Cue::Again),
+            (&t.recommend, Cue::Recommend),
+        ] {
+            entries.extend(plain(words, Sense::Cue(cue)));
+        }
+        for (reason, words) in &file.limits {
+            entries.extend(plain(words, Sense::Limit(Some(*reason))));
+        }
+        entries.extend(plain(&file.unseen.words, Sense::Limit(None)));
+        for (i, side) in file.side.iter().enumerate() {
+            entries.extend(plain(&side.words, Sense::Side(i)));
+        }
+        entries.extend(plain(&file.rooms.words, Sense::Room));
+
         let mut by_first: HashMap<String, Vec<Entry>> = HashMap::new();
+        // What a slip of the keys may be corrected to: names of parts, states and faces, not the small words of talk.
+        let mut correctable: HashSet<String> = HashSet::new();
+        let mut known: HashSet<String> = HashSet::new();
         for (words, sense) in entries {
-            let stems: Vec<String> =
-                words.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty() && !JOINING.contains(w)).map(stem).collect();
+            let stems = stems_of(&words);
+            known.extend(stems.iter().cloned());
+            if matches!(sense, Sense::Component(_) | Sense::Phrase(_) | Sense::Alone(_) | Sense::State(_)) {
+                correctable.extend(stems.iter().filter(|s| s.len() >= SHORTEST_CORRECTED).cloned());
+            }
             if let Some(first) = stems.first() {
                 let list = by_first.entry(first.clone()).or_default();
                 if !list.iter().any(|e| e.stems == stems && e.sense == sense) {
@@ -232,12 +489,62 @@ impl Vocabulary {
         for list in by_first.values_mut() {
             list.sort_by_key(|e| std::cmp::Reverse(e.stems.len()));
         }
+        let mut listed: HashMap<Vec<String>, HashSet<usize>> = HashMap::new();
+        for e in by_first.values().flatten() {
+            if let Sense::Phrase(c) = e.sense {
+                listed.entry(e.stems.clone()).or_default().insert(c);
+            }
+        }
+        let shared = listed.into_iter().filter(|(_, c)| c.len() > 1).map(|(s, _)| s).collect();
+        let mut lexicon: HashMap<char, Vec<String>> = HashMap::new();
+        for s in correctable {
+            if let Some(first) = s.chars().next() {
+                lexicon.entry(first).or_default().push(s);
+            }
+        }
+        lexicon.values_mut().for_each(|l| l.sort());
+        let mut heard: HashMap<String, Vec<Heard>> = HashMap::new();
+        for row in &file.heard {
+            let meant = stems_of(&row.meant);
+            for stems in row.said.iter().map(|s| stems_of(s)).filter(|s| *s != meant) {
+                let near = row.near.iter().flat_map(|w| stems_of(w)).collect();
+                heard.entry(stems[0].clone()).or_default().push(Heard { stems, meant: meant.clone(), near });
+            }
+        }
+        for list in heard.values_mut() {
+            list.sort_by_key(|h| std::cmp::Reverse(h.stems.len()));
+        }
         let stems = |words: &[String]| words.iter().map(|w| stem(w)).collect();
         let (bad, filler) = (stems(&file.general.bad_states), stems(&file.general.filler));
-        let inside = file.component.iter().map(|c| file.general.inside_components.contains(&c.key)).collect();
-        Vocabulary { components: file.component, conditions, inside, bad, filler, by_first }
+        let inside: Vec<bool> = file.component.iter().map(|c| file.general.inside_components.contains(&c.key)).collect();
+        let zone_of = |key: &String| file.part_zones.iter().find(|(_, parts)| parts.contains(key)).map(|(z, _)| *z);
+        let component_zone = file.component.iter().map(|c| zone_of(&c.key)).collect();
+        let (weak, tools) = (stems(&file.general.weak_states), stems(&file.general.tools));
+        Vocabulary {
+            components: file.component,
+            conditions,
+            inside,
+            bad,
+            filler,
+            by_first,
+            heard,
+            lexicon,
+            known,
+            ordinary: include_str!("ordinary_words.txt").lines().collect(),
+            breaks: file.talk.breaks.iter().cloned().collect(),
+            trades: file.side.into_iter().map(|s| s.trade).collect(),
+            component_zone,
+            weak,
+            tools,
+            shared,
+        }
     }
 }
+
+/// Shorter words are never corrected: too many of them are one slip apart.
+const SHORTEST_CORRECTED: usize = 4;
+/// From this many letters on, two slips are allowed.
+const LONG_WORD: usize = 7;
 
 /// The embedded vocabulary.
 pub fn vocabulary() -> &'static Vocabulary {
@@ -256,6 +563,11 @@ mod tests {
         let known: HashSet<_> = catalogue().rows().iter().map(|r| r.id.as_str()).collect();
         assert_eq!(said, known);
         assert!(vocabulary().conditions.iter().all(|c| !c.components.is_empty() && !c.zones.is_empty()));
+        let homeless: Vec<&str> =
+            vocabulary().components.iter().zip(&vocabulary().component_zone).filter(|(_, z)| z.is_none()).map(|(c, _)| c.key.as_str()).collect();
+        assert_eq!(homeless, ["access", "history"], "every part of the building has a zone");
+        let covered: HashSet<usize> = vocabulary().conditions.iter().filter_map(|c| c.covering).collect();
+        assert_eq!(covered.len(), 5, "every covering has conditions");
     }
 
     #[test]

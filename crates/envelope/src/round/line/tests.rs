@@ -1,8 +1,11 @@
 use super::*;
+use crate::finding::catalogue;
+use crate::round::vocabulary::vocabulary;
+use crate::site::Surface;
 use proptest::prelude::*;
 
 fn here(face: Face, zone: Zone) -> Context {
-    Context { place: Place::outside(face, zone), front: Bearing::new(180.0).ok() }
+    Context { place: Place::outside(face, zone), front: Bearing::new(180.0).ok(), own_words: vec![] }
 }
 
 /// Lines as people type them on site, where they stand, and the condition that is meant.
