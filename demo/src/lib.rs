@@ -137,7 +137,7 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
     for (n, said) in job.notes.iter().enumerate() {
         let clock = said.picture.as_ref().map_or_else(|| format!("{:02}:{:02}", 10 + n / 30, (n * 2) % 60), |p| p.at.clone());
-        let context = Context { place: said.place(), front: job.brief.front_faces };
+        let context = Context::at(said.place(), job.brief.front_faces);
         let mut changes = Vec::new();
         let mut first = None;
         for (i, note) in read(&said.line, &context).notes.into_iter().enumerate() {
@@ -202,7 +202,7 @@ mod tests {
         let mut wrong = Vec::new();
         for job in jobs() {
             for n in &job.notes {
-                let r = read(&n.line, &Context { place: n.place(), front: job.brief.front_faces });
+                let r = read(&n.line, &Context::at(n.place(), job.brief.front_faces));
                 let got: Vec<_> = r.notes.iter().map(|x| (x.condition.as_deref(), x.kind)).collect();
                 let expected = [n.expect.as_deref(), n.also.as_deref()];
                 let same = if n.good {

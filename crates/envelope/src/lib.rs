@@ -18,6 +18,7 @@ pub mod calc;
 pub mod finding;
 pub mod job;
 pub mod measure;
+pub mod practice;
 pub mod round;
 pub mod site;
 mod text;

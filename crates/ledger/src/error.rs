@@ -25,6 +25,9 @@ pub enum LedgerError {
     /// Nothing is left to undo.
     #[error("There is nothing left to undo in this job.")]
     NothingToUndo,
+    /// Nothing was taken back, or something was changed since.
+    #[error("There is nothing to do again in this job.")]
+    NothingToRedo,
     /// A job with this id is here already.
     #[error("This job is already here. Open it, or delete it before reading it in again.")]
     AlreadyHere,

@@ -1,7 +1,7 @@
 //! The journal: what was changed, by whom, when, before and after; and going back.
 
 use crate::LedgerError;
-use crate::store::{self, Kind, Ledger, Request, Stored};
+use crate::store::{self, Kind, Ledger, Record, Request, Stored, WholeJob};
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -83,6 +83,16 @@ pub(crate) fn write(
         after.map(Value::to_string),
         e.undoes
     ])?;
+    if kind == Kind::Practice {
+        // What every job says may have changed with it.
+        tx.execute("UPDATE touched SET summary = NULL", [])?;
+    } else {
+        tx.prepare_cached(
+            "INSERT INTO touched (job_id, seq, at) VALUES (?1, ?2, ?3)
+             ON CONFLICT (job_id) DO UPDATE SET seq = excluded.seq, at = excluded.at, summary = NULL",
+        )?
+        .execute(params![job_id, tx.last_insert_rowid(), e.at])?;
+    }
     Ok(())
 }
 
@@ -122,7 +132,7 @@ fn sentence(kind: Kind, before: Option<&Value>, after: Option<&Value>) -> String
         Kind::Job => text("name"),
         Kind::Note => text("text"),
         Kind::Mark => text("cell"),
-        Kind::Picture => text("name"),
+        Kind::Picture | Kind::Item | Kind::Practice => text("name"),
     };
     let did = match (before, after) {
         (None, _) => "added",
@@ -134,6 +144,8 @@ fn sentence(kind: Kind, before: Option<&Value>, after: Option<&Value>) -> String
         Kind::Note => "Note",
         Kind::Mark => "Mark",
         Kind::Picture => "Picture",
+        Kind::Item => "Counted",
+        Kind::Practice => "Practice",
     };
     let short: String = what.chars().take(80).collect();
     if short.is_empty() { format!("{noun} {did}") } else { format!("{noun} {did}: {short}") }
@@ -148,7 +160,8 @@ impl Ledger {
         let c = self.read();
         let mut q = c.prepare_cached(
             "SELECT seq, at, who, kind, entity, before, after, undoes IS NOT NULL,
-                    EXISTS (SELECT 1 FROM journal u WHERE u.undoes = j.request)
+                    undoes IS NULL AND EXISTS (SELECT 1 FROM journal u WHERE u.undoes = j.request
+                        AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request))
              FROM journal j WHERE job_id = ?1 ORDER BY seq DESC LIMIT ?2",
         )?;
         let mut rows = q.query(params![job_id, most as i64])?;
@@ -179,24 +192,41 @@ impl Ledger {
     /// # Errors
     /// [`LedgerError::NothingToUndo`], or what SQLite says.
     pub fn undo(&self, request: &Request, job_id: &str) -> Result<Undone, LedgerError> {
+        // A change stands unless something takes it back that was not itself taken back by a redo.
+        let last = "SELECT request FROM journal j
+             WHERE job_id = ?1 AND undoes IS NULL
+               AND NOT EXISTS (SELECT 1 FROM journal u WHERE u.undoes = j.request
+                   AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request))
+               AND request <> (SELECT request FROM journal WHERE job_id = ?1 ORDER BY seq LIMIT 1)
+             ORDER BY seq DESC LIMIT 1";
+        self.reverse(request, job_id, last, LedgerError::NothingToUndo, "Taken back")
+    }
+
+    /// Does again what was last taken back, as long as nothing else was changed since.
+    ///
+    /// # Errors
+    /// [`LedgerError::NothingToRedo`], or what SQLite says.
+    pub fn redo(&self, request: &Request, job_id: &str) -> Result<Undone, LedgerError> {
+        // An undo takes back a change that stands by itself; a redo takes back an undo, and is never taken back.
+        let last = "SELECT u.request FROM journal u
+             WHERE u.job_id = ?1 AND u.undoes IS NOT NULL
+               AND EXISTS (SELECT 1 FROM journal j WHERE j.request = u.undoes AND j.undoes IS NULL)
+               AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request)
+               AND NOT EXISTS (SELECT 1 FROM journal n WHERE n.job_id = ?1 AND n.undoes IS NULL AND n.seq > u.seq)
+             ORDER BY u.seq DESC LIMIT 1";
+        self.reverse(request, job_id, last, LedgerError::NothingToRedo, "Done again")
+    }
+
+    /// Puts every entity of one request back to what it was before it.
+    fn reverse(&self, request: &Request, job_id: &str, which: &str, nothing: LedgerError, did: &str) -> Result<Undone, LedgerError> {
         let at = self.now();
-        let fingerprint = format!("undo {job_id}");
+        let fingerprint = format!("{did} {job_id}");
         self.write(|tx| {
             if let Some(entities) = already(tx, request, &fingerprint)? {
-                return Ok(Undone { sentence: "Already taken back.".into(), entities });
+                return Ok(Undone { sentence: format!("Already {}.", did.to_lowercase()), entities });
             }
-            let last: Option<String> = tx
-                .query_row(
-                    "SELECT request FROM journal j
-                     WHERE job_id = ?1 AND undoes IS NULL
-                       AND NOT EXISTS (SELECT 1 FROM journal u WHERE u.undoes = j.request)
-                       AND request <> (SELECT request FROM journal WHERE job_id = ?1 ORDER BY seq LIMIT 1)
-                     ORDER BY seq DESC LIMIT 1",
-                    [job_id],
-                    |r| r.get(0),
-                )
-                .optional()?;
-            let last = last.ok_or(LedgerError::NothingToUndo)?;
+            let last: Option<String> = tx.query_row(which, [job_id], |r| r.get(0)).optional()?;
+            let last = last.ok_or(nothing)?;
             let mut q = tx.prepare_cached("SELECT kind, entity, before, after FROM journal WHERE request = ?1 ORDER BY step DESC")?;
             let steps: Vec<(String, String, Option<String>, Option<String>)> =
                 q.query_map([&last], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?.collect::<Result<_, _>>()?;
@@ -212,7 +242,43 @@ impl Ledger {
                 let entry = Entry { request, step, fingerprint: &fingerprint, at: &at, undoes: Some(&last) };
                 entities.push(store::set(tx, job_id, kind, &id, now.as_ref(), before.as_ref(), live.as_ref(), &entry)?);
             }
-            Ok(Undone { sentence: format!("Taken back: {}", said.to_lowercase()), entities })
+            Ok(Undone { sentence: format!("{did}: {}", said.to_lowercase()), entities })
         })
+    }
+
+    /// A job as it was after the change numbered `seq`.
+    ///
+    /// # Errors
+    /// [`LedgerError::NotFound`] when the job was not there then.
+    pub fn job_at(&self, job_id: &str, seq: i64) -> Result<WholeJob, LedgerError> {
+        let c = self.read();
+        let mut q = c.prepare_cached(
+            "SELECT kind, entity, rev, after, at FROM journal j WHERE job_id = ?1 AND seq <= ?2
+               AND seq = (SELECT max(seq) FROM journal l WHERE l.kind = j.kind AND l.entity = j.entity AND l.seq <= ?2)
+             ORDER BY (SELECT min(seq) FROM journal f WHERE f.kind = j.kind AND f.entity = j.entity)",
+        )?;
+        let mut rows = q.query(params![job_id, seq])?;
+        let (mut job, mut notes, mut marks, mut pictures, mut items) = (None, vec![], vec![], vec![], vec![]);
+        let mut changed_at = String::new();
+        fn typed<T: serde::de::DeserializeOwned>(id: String, rev: i64, body: &str) -> Result<Record<T>, LedgerError> {
+            let body = serde_json::from_str(body).map_err(|e| LedgerError::Unreadable(format!("{id}: {e}")))?;
+            Ok(Record { id, rev, body })
+        }
+        while let Some(r) = rows.next()? {
+            let (id, rev, after): (String, i64, Option<String>) = (r.get(1)?, r.get(2)?, r.get(3)?);
+            changed_at = changed_at.max(r.get(4)?);
+            let Some(body) = after else { continue };
+            match kind(&r.get::<_, String>(0)?)? {
+                Kind::Job => job = Some(typed(id, rev, &body)?),
+                Kind::Note => notes.push(typed(id, rev, &body)?),
+                Kind::Mark => marks.push(typed(id, rev, &body)?),
+                Kind::Picture => pictures.push(typed(id, rev, &body)?),
+                Kind::Item => items.push(typed(id, rev, &body)?),
+                Kind::Practice => {}
+            }
+        }
+        let job = job.ok_or_else(|| LedgerError::NotFound { kind: Kind::Job, id: job_id.to_owned() })?;
+        let practice = store::practice_of(&c, &job)?;
+        Ok(WholeJob { job, notes, marks, pictures, items, practice, changed_at })
     }
 }

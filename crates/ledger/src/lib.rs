@@ -6,13 +6,14 @@
 //! - Every change carries an id made by whoever asks for it; the same request twice is applied once.
 //! - Pictures lie outside the database under the hash of their bytes, and the hash is checked on every read.
 //!
-//! Left out: accounts, synchronising between machines, search.
+//! Left out: accounts, synchronising between machines.
 
 mod backup;
 mod blobs;
 mod clock;
 mod error;
 mod journal;
+mod list;
 mod picture;
 mod schema;
 mod store;
@@ -22,5 +23,6 @@ pub use blobs::Blob;
 pub use clock::{Clock, FixedClock, SystemClock};
 pub use error::LedgerError;
 pub use journal::{HistoryRow, Undone};
-pub use picture::{BlobRef, Picture};
+pub use list::{Hit, Listed};
+pub use picture::{BlobRef, Picture, Range};
 pub use store::{Change, Entity, JobRow, Kind, Ledger, Record, Request, Stored, WholeJob};

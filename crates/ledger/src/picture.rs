@@ -1,5 +1,6 @@
 //! What is kept of a picture beside its bytes.
 
+use envelope::round::PictureMark;
 use envelope::site::{Face, Place};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -34,6 +35,9 @@ pub struct Picture {
     pub original: BlobRef,
     /// Upright, without metadata, for viewing and print.
     pub display: BlobRef,
+    /// Smaller, for print; pictures kept by earlier versions have none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub print: Option<BlobRef>,
     /// Small.
     pub thumb: BlobRef,
     /// Width of the upright picture in pixels.
@@ -52,4 +56,31 @@ pub struct Picture {
     /// The original says where on earth it was taken; that leaves the building only if the person says so.
     #[serde(default)]
     pub has_location: bool,
+    /// Marks drawn over it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub marks: Vec<PictureMark>,
+    /// How near it was taken, when said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub range: Option<Range>,
+}
+
+/// How near a picture was taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Range {
+    /// Shows the fault.
+    Close,
+    /// Shows where it is.
+    Wide,
+}
+
+impl Picture {
+    /// The files it names.
+    pub fn files(&self) -> impl Iterator<Item = &BlobRef> {
+        [&self.original, &self.display, &self.thumb].into_iter().chain(&self.print)
+    }
+    /// The copy for print.
+    pub fn for_print(&self) -> &BlobRef {
+        self.print.as_ref().unwrap_or(&self.display)
+    }
 }

@@ -73,6 +73,96 @@ pub(crate) fn migrations() -> Migrations<'static> {
         CREATE INDEX journal_by_undone ON journal (undoes) WHERE undoes IS NOT NULL;
         CREATE INDEX journal_by_entity ON journal (kind, entity, seq);
         ",
+    ), M::up(
+        "
+        -- Openings, fittings, gutter runs counted on a face.
+        CREATE TABLE item (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE INDEX item_by_job ON item (job_id);
+
+        -- What a practice follows. It belongs to no job: it is its own.
+        CREATE TABLE practice (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL GENERATED ALWAYS AS (id) VIRTUAL,
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body)),
+            name    TEXT GENERATED ALWAYS AS (body ->> '$.name') STORED
+        ) STRICT;
+        CREATE UNIQUE INDEX practice_by_name ON practice (name) WHERE deleted = 0;
+
+        -- The journal takes more kinds, and the changes of a practice.
+        CREATE TABLE journal_2 (
+            seq         INTEGER PRIMARY KEY AUTOINCREMENT,
+            request     TEXT NOT NULL,
+            step        INTEGER NOT NULL,
+            fingerprint TEXT NOT NULL,
+            at          TEXT NOT NULL,
+            who         TEXT NOT NULL,
+            job_id      TEXT NOT NULL,
+            kind        TEXT NOT NULL CHECK (kind IN ('job', 'note', 'mark', 'picture', 'item', 'practice')),
+            entity      TEXT NOT NULL,
+            rev         INTEGER NOT NULL,
+            before      TEXT CHECK (before IS NULL OR json_valid(before)),
+            after       TEXT CHECK (after IS NULL OR json_valid(after)),
+            undoes      TEXT,
+            UNIQUE (request, step)
+        ) STRICT;
+        INSERT INTO journal_2 SELECT seq, request, step, fingerprint, at, who, job_id, kind, entity, rev, before, after, undoes FROM journal;
+        DROP TABLE journal;
+        ALTER TABLE journal_2 RENAME TO journal;
+        CREATE INDEX journal_by_job ON journal (job_id, seq);
+        CREATE INDEX journal_by_undone ON journal (undoes) WHERE undoes IS NOT NULL;
+        CREATE INDEX journal_by_entity ON journal (kind, entity, seq);
+
+        -- When a job last changed, and its row in the list as it was worked out then; NULL until it is worked out again.
+        CREATE TABLE touched (
+            job_id  TEXT PRIMARY KEY REFERENCES job (id),
+            seq     INTEGER NOT NULL,
+            at      TEXT NOT NULL,
+            summary TEXT CHECK (summary IS NULL OR json_valid(summary))
+        ) STRICT;
+        CREATE INDEX touched_by_seq ON touched (seq);
+        INSERT INTO touched (job_id, seq, at) SELECT job_id, max(seq), max(at) FROM journal GROUP BY job_id;
+
+        -- Words of notes, and of a job's name and address. Kept in step with the tables by the triggers below.
+        CREATE VIRTUAL TABLE words USING fts5 (text, job_id UNINDEXED, note_id UNINDEXED, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3');
+        CREATE TABLE worded (id TEXT PRIMARY KEY, word_row INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+        INSERT INTO words (rowid, text, job_id, note_id)
+            SELECT rowid, (body ->> '$.text') || ' ' || coalesce(replace(body ->> '$.condition', '-', ' '), ''), job_id, id FROM note WHERE deleted = 0;
+        INSERT INTO worded (id, word_row) SELECT id, rowid FROM note WHERE deleted = 0;
+
+        CREATE TRIGGER note_words_in AFTER INSERT ON note WHEN new.deleted = 0 BEGIN
+            INSERT INTO words (text, job_id, note_id)
+                VALUES ((new.body ->> '$.text') || ' ' || coalesce(replace(new.body ->> '$.condition', '-', ' '), ''), new.job_id, new.id);
+            INSERT INTO worded (id, word_row) VALUES (new.id, last_insert_rowid());
+        END;
+        CREATE TRIGGER note_words_change AFTER UPDATE ON note BEGIN
+            DELETE FROM words WHERE rowid = (SELECT word_row FROM worded WHERE id = new.id);
+            DELETE FROM worded WHERE id = new.id;
+            INSERT INTO words (text, job_id, note_id)
+                SELECT (new.body ->> '$.text') || ' ' || coalesce(replace(new.body ->> '$.condition', '-', ' '), ''), new.job_id, new.id WHERE new.deleted = 0;
+            INSERT INTO worded (id, word_row) SELECT new.id, last_insert_rowid() WHERE new.deleted = 0;
+        END;
+        CREATE TRIGGER job_words_in AFTER INSERT ON job WHEN new.deleted = 0 BEGIN
+            INSERT INTO words (text, job_id, note_id) VALUES ((new.body ->> '$.name') || ' ' || coalesce(new.body ->> '$.brief.address', ''), new.id, NULL);
+            INSERT INTO worded (id, word_row) VALUES (new.id, last_insert_rowid());
+        END;
+        CREATE TRIGGER job_words_change AFTER UPDATE ON job BEGIN
+            DELETE FROM words WHERE rowid = (SELECT word_row FROM worded WHERE id = new.id);
+            DELETE FROM worded WHERE id = new.id;
+            INSERT INTO words (text, job_id, note_id)
+                SELECT (new.body ->> '$.name') || ' ' || coalesce(new.body ->> '$.brief.address', ''), new.id, NULL WHERE new.deleted = 0;
+            INSERT INTO worded (id, word_row) SELECT new.id, last_insert_rowid() WHERE new.deleted = 0;
+        END;
+        INSERT INTO words (text, job_id, note_id) SELECT (body ->> '$.name') || ' ' || coalesce(body ->> '$.brief.address', ''), id, NULL FROM job WHERE deleted = 0;
+        INSERT INTO worded (id, word_row) SELECT job_id, rowid FROM words WHERE note_id IS NULL;
+        ",
     )])
 }
 

@@ -6,8 +6,9 @@ use crate::journal;
 use crate::schema::migrations;
 use crate::{LedgerError, Picture};
 use envelope::job::Job;
+use envelope::practice::Practice;
 use envelope::round::Note;
-use envelope::site::Mark;
+use envelope::site::{Item, Mark};
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, TransactionBehavior, params};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -30,10 +31,14 @@ pub enum Kind {
     Mark,
     /// A picture.
     Picture,
+    /// An opening, fitting or gutter run that was counted.
+    Item,
+    /// What a practice follows.
+    Practice,
 }
 
 impl Kind {
-    pub(crate) const ALL: [Kind; 4] = [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture];
+    pub(crate) const ALL: [Kind; 6] = [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice];
     /// The table, and the word in messages.
     pub(crate) fn table(self) -> &'static str {
         match self {
@@ -41,7 +46,13 @@ impl Kind {
             Kind::Note => "note",
             Kind::Mark => "mark",
             Kind::Picture => "picture",
+            Kind::Item => "item",
+            Kind::Practice => "practice",
         }
+    }
+    /// Stands by itself: its id is the id of what it belongs to.
+    pub(crate) fn is_root(self) -> bool {
+        matches!(self, Kind::Job | Kind::Practice)
     }
     pub(crate) fn from_table(name: &str) -> Option<Kind> {
         Kind::ALL.into_iter().find(|k| k.table() == name)
@@ -70,6 +81,12 @@ impl Entity for Mark {
 }
 impl Entity for Picture {
     const KIND: Kind = Kind::Picture;
+}
+impl Entity for Item {
+    const KIND: Kind = Kind::Item;
+}
+impl Entity for Practice {
+    const KIND: Kind = Kind::Practice;
 }
 
 /// Who asks, and the id they gave the request.
@@ -157,6 +174,10 @@ pub struct WholeJob {
     pub marks: Vec<Record<Mark>>,
     /// Pictures in the order they came.
     pub pictures: Vec<Record<Picture>>,
+    /// Openings, fittings and gutter runs in the order they were counted.
+    pub items: Vec<Record<Item>>,
+    /// The practice the brief names, or the usual one.
+    pub practice: Practice,
     /// When anything in it last changed.
     pub changed_at: String,
 }
@@ -291,7 +312,29 @@ impl Ledger {
             .ok_or_else(|| LedgerError::NotFound { kind: Kind::Job, id: id.to_owned() })?
             .typed()?;
         let changed_at = tx.query_row("SELECT max(at) FROM journal WHERE job_id = ?1", [id], |r| r.get(0))?;
-        Ok(WholeJob { job, notes: of_job(&tx, id)?, marks: of_job(&tx, id)?, pictures: of_job(&tx, id)?, changed_at })
+        let practice = practice_of(&tx, &job)?;
+        let (notes, marks) = (of_job(&tx, id)?, of_job(&tx, id)?);
+        Ok(WholeJob { job, notes, marks, pictures: of_job(&tx, id)?, items: of_job(&tx, id)?, practice, changed_at })
+    }
+
+    /// Every practice, by name.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn practices(&self) -> Result<Vec<Record<Practice>>, LedgerError> {
+        let c = self.read();
+        let mut q = c.prepare_cached("SELECT id, rev, body FROM practice WHERE deleted = 0 ORDER BY name")?;
+        let rows = q.query_map([], raw)?;
+        rows.map(|r| r?.typed()).collect()
+    }
+
+    /// The practice of a job: the one its brief names, or the usual one under that name.
+    ///
+    /// # Errors
+    /// [`LedgerError::NotFound`], or what SQLite says.
+    pub fn practice_of(&self, job_id: &str) -> Result<Practice, LedgerError> {
+        let job = self.get::<Job>(job_id, job_id)?;
+        practice_of(&self.read(), &job)
     }
 
     /// One entity.
@@ -373,6 +416,12 @@ pub(crate) fn current(c: &Connection, kind: Kind, id: &str) -> Result<Option<Sto
         .transpose()
 }
 
+pub(crate) fn practice_of(c: &Connection, job: &Record<Job>) -> Result<Practice, LedgerError> {
+    let name = &job.body.brief.practice;
+    let found = c.prepare_cached("SELECT id, rev, body FROM practice WHERE name = ?1 AND deleted = 0")?.query_row([name], raw).optional()?;
+    Ok(found.map(Raw::typed::<Practice>).transpose()?.map_or_else(|| Practice::usual(name), |r| r.body))
+}
+
 /// Applies one change and writes its journal row.
 fn one(tx: &Transaction<'_>, job_id: &str, change: &Change, entry: &journal::Entry<'_>) -> Result<Stored, LedgerError> {
     let now = current(tx, change.kind, &change.id)?;
@@ -405,9 +454,9 @@ pub(crate) fn set(
     let rev = now.map_or(1, |s| s.rev + 1);
     let table = kind.table();
     match (now, after) {
-        (None, Some(body)) if kind == Kind::Job => {
-            tx.prepare_cached("INSERT INTO job (id, rev, body) VALUES (?1, ?2, ?3)")?.execute(params![id, rev, body.to_string()])?
-        }
+        (None, Some(body)) if kind.is_root() => tx
+            .prepare_cached(&format!("INSERT INTO {table} (id, rev, body) VALUES (?1, ?2, ?3)"))?
+            .execute(params![id, rev, body.to_string()])?,
         (None, Some(body)) => tx
             .prepare_cached(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES (?1, ?2, ?3, ?4)"))?
             .execute(params![id, job_id, rev, body.to_string()])?,

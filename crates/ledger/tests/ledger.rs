@@ -54,6 +54,9 @@ fn picture(note_id: Option<&str>, bytes: &[u8]) -> (Picture, Vec<Blob>) {
         heading: None,
         proposed_face: None,
         has_location: false,
+        print: None,
+        marks: vec![],
+        range: None,
     };
     (picture, blobs)
 }

@@ -2,8 +2,9 @@
 
 use crate::strip::upright_only;
 use envelope::job::Job;
+use envelope::practice::Practice;
 use envelope::round::Note;
-use envelope::site::Mark;
+use envelope::site::{Item, Mark};
 use ledger::{Blob, BlobRef, LedgerError, Picture, WholeJob};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -13,7 +14,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 1;
+pub const BUNDLE_VERSION: u32 = 2;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -40,6 +41,12 @@ pub struct Bundle {
     pub marks: Vec<BundleItem<Mark>>,
     /// Its pictures; their bytes are in `pictures/`, named by their SHA-256.
     pub pictures: Vec<BundleItem<Picture>>,
+    /// Openings, fittings and gutter runs; since form 2.
+    #[serde(default)]
+    pub items: Vec<BundleItem<Item>>,
+    /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
+    #[serde(default)]
+    pub practice: Option<Practice>,
 }
 
 /// How much a bundle may hold.
@@ -136,7 +143,7 @@ pub fn pack(
         } else {
             files.insert(body.original.hash.clone(), original);
         }
-        for r in [&body.display, &body.thumb] {
+        for r in [&body.display, &body.thumb].into_iter().chain(&body.print) {
             files.insert(r.hash.clone(), read(&r.hash)?);
         }
         pictures.push(BundleItem { id: item(&p.id), body });
@@ -148,6 +155,8 @@ pub fn pack(
         notes: whole.notes.iter().map(|n| BundleItem { id: item(&n.id), body: n.body.clone() }).collect(),
         marks: whole.marks.iter().map(|m| BundleItem { id: item(&m.id), body: m.body.clone() }).collect(),
         pictures,
+        items: whole.items.iter().map(|i| BundleItem { id: item(&i.id), body: i.body.clone() }).collect(),
+        practice: Some(whole.practice.clone()),
     };
     write(&bundle, schema, files).map_err(|e| BundleError::Write(e.to_string()))
 }
@@ -203,7 +212,7 @@ pub fn unpack(bytes: &[u8], limits: BundleLimits) -> Result<Unpacked, BundleErro
     check(&bundle)?;
     let mut blobs: HashMap<String, Blob> = HashMap::new();
     for p in &bundle.pictures {
-        for r in [&p.body.original, &p.body.display, &p.body.thumb] {
+        for r in p.body.files() {
             if !blobs.contains_key(&r.hash) {
                 blobs.insert(r.hash.clone(), blob(r, &files)?);
             }
@@ -234,7 +243,7 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
     if let Err(e) = b.job.body.check() {
         return content(format!("{}: {e}", e.field));
     }
-    let ids = std::iter::once(&b.job.id).chain(b.notes.iter().map(|n| &n.id)).chain(b.pictures.iter().map(|p| &p.id));
+    let ids = std::iter::once(&b.job.id).chain(b.notes.iter().map(|n| &n.id)).chain(b.pictures.iter().map(|p| &p.id)).chain(b.items.iter().map(|i| &i.id));
     for id in ids {
         if Uuid::parse_str(id).is_err() {
             return content(format!("\"{}\" is not an id", id.chars().take(60).collect::<String>()));
@@ -245,12 +254,26 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
             return content(format!("note {}, {}: {e}", n.id, e.field));
         }
     }
+    for i in &b.items {
+        if let Err(e) = i.body.check() {
+            return content(format!("item {}: {e}", i.id));
+        }
+    }
+    if let Some(Err(e)) = b.practice.as_ref().map(|p| p.check()).filter(|_| b.practice.as_ref().is_some_and(|p| !p.name.is_empty())) {
+        return content(format!("practice, {e}"));
+    }
     for p in &b.pictures {
         if p.body.note_id.as_ref().is_some_and(|note| !b.notes.iter().any(|n| &n.id == note)) {
             return content(format!("picture {} belongs to a note that is not in it", p.id));
         }
-        if [&p.body.original, &p.body.display, &p.body.thumb]
-            .iter()
+        if p.body.marks.len() > envelope::round::MOST_MARKS {
+            return content(format!("picture {} has too many marks", p.id));
+        }
+        if let Some(e) = p.body.marks.iter().find_map(|m| m.check().err()) {
+            return content(format!("picture {}: {e}", p.id));
+        }
+        if p.body
+            .files()
             .any(|r| !matches!(r.media.as_str(), "image/jpeg" | "image/png" | "image/webp"))
         {
             return content(format!("picture {} is not a JPEG, PNG or WebP", p.id));

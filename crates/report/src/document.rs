@@ -150,19 +150,65 @@ fn finding(view: &JobView, f: &Finding, number: usize, pictures: &dyn PictureSou
         "number": number, "title": f.title, "place": f.place, "urgency": f.urgency_words, "ticks": f.ticks, "hazard": f.hazard,
         "measures": f.measures, "remarks": f.remarks, "said": said, "cause": f.cause, "consequence": f.consequence,
         "recommendation": f.recommendation, "trade": f.trade, "reasons": reasons, "by_hand": f.by_hand, "pictures": shown,
+        "judged": f.judged.as_ref().map(|j| json!({ "sum": j.sum, "school": j.school })),
     })
 }
 
 fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Option<Value> {
     let b = &p.body;
-    if pictures.bytes(&b.display.hash).is_none() {
+    let shown = b.for_print();
+    if pictures.bytes(&shown.hash).is_none() {
         warnings.push(format!("The picture {} could not be read and was left out.", b.name));
         return None;
     }
-    let extension = if b.display.media == "image/png" { "png" } else { "jpg" };
+    let extension = if shown.media == "image/png" { "png" } else { "jpg" };
     let caption = if b.caption.is_empty() { b.name.clone() } else { b.caption.clone() };
     let taken = b.taken_at.as_deref().map(|t| t.replace('T', " "));
-    Some(json!({ "path": format!("pictures/{}.{extension}", b.display.hash), "caption": caption, "taken": taken }))
+    let marks = (!b.marks.is_empty()).then(|| crate::marks_svg::marks_svg(&b.marks, b.width, b.height));
+    let said: Vec<&str> = b.marks.iter().map(|m| m.text.as_str()).filter(|t| !t.is_empty()).collect();
+    let alt = if said.is_empty() { caption.clone() } else { format!("{caption}. Marked: {}", said.join(", ")) };
+    Some(json!({
+        "path": format!("pictures/{}.{extension}", shown.hash), "caption": caption, "alt": alt, "taken": taken, "marks": marks,
+        "ratio": f64::from(b.width.max(1)) / f64::from(b.height.max(1)),
+    }))
+}
+
+/// *Next cycle* findings by the work they wait for, with their numbers in this report.
+fn bundles(view: &JobView, main: &[&Finding]) -> Vec<Value> {
+    view.bundles
+        .iter()
+        .filter_map(|b| {
+            let found: Vec<String> = main
+                .iter()
+                .enumerate()
+                .filter(|(_, f)| b.notes.contains(&f.note_id))
+                .map(|(i, f)| format!("{}. {} ({})", i + 1, f.title, f.place))
+                .collect();
+            (!found.is_empty()).then(|| json!({ "with": b.with, "findings": found }))
+        })
+        .collect()
+}
+
+/// What this kind of visit expects and nobody looked at, face by face.
+fn open_expectations(view: &JobView) -> Vec<String> {
+    view.expectations
+        .iter()
+        .filter(|e| e.state == envelope::site::ExpectationState::Open)
+        .map(|e| match &e.item {
+            Some(item) => format!("{}, {item}: {}", e.face.name(), e.words),
+            None => format!("{}, {}: {}", e.face.name(), e.zone.name().to_lowercase(), e.words),
+        })
+        .collect()
+}
+
+/// The schools that were used: those that judged something in this report, and those the practice chose itself.
+fn rules(view: &JobView) -> Vec<Value> {
+    let used = |key: &str| view.findings.iter().any(|f| f.in_report && f.judged.as_ref().is_some_and(|j| j.point == key));
+    envelope::practice::points()
+        .iter()
+        .filter(|p| used(&p.key) || view.practice.choice.contains_key(&p.key))
+        .map(|p| json!({ "what": p.what, "school": view.practice.rule(&p.key).words() }))
+        .collect()
 }
 
 fn summary(by_step: &[(Urgency, usize)]) -> String {
@@ -177,8 +223,9 @@ fn summary(by_step: &[(Urgency, usize)]) -> String {
 
 fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, warnings: &mut Vec<String>) -> Value {
     let b = &view.job.body.brief;
-    let is = |kinds: &'static [NoteKind]| view.findings.iter().filter(move |f| kinds.contains(&f.kind));
-    let main: Vec<&Finding> = is(&[NoteKind::Defect, NoteKind::Measurement, NoteKind::Remark]).collect();
+    let is = |kinds: &'static [NoteKind]| view.findings.iter().filter(move |f| f.in_report && kinds.contains(&f.kind));
+    let left_out = view.findings.iter().filter(|f| !f.in_report).count();
+    let main: Vec<&Finding> = is(&[NoteKind::Defect, NoteKind::Measurement, NoteKind::Remark, NoteKind::Recommendation]).collect();
     let count = |u: Urgency| (u, main.iter().filter(|f| f.urgency == u).count());
     let by_step: Vec<_> = Urgency::ALL.into_iter().map(count).collect();
     let findings: Vec<Value> = main.iter().enumerate().map(|(i, f)| finding(view, f, i + 1, pictures, warnings)).collect();
@@ -223,6 +270,15 @@ fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, 
         "wheel_alt": format!("The building from above with its faces as sectors and its heights as rings. {}", view.coverage.sentence),
         "left_out": warnings.clone(),
         "unprintable": "",
+        "bundles": bundles(view, &main),
+        "open_expectations": open_expectations(view),
+        "rules": rules(view),
+        "practice": view.practice.name,
+        "out_of_scope": if left_out > 0 {
+            format!("{left_out} notes that need nothing done are left out, as the practice reports material defects only.")
+        } else {
+            String::new()
+        },
     })
 }
 

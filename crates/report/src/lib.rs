@@ -6,6 +6,7 @@
 mod bundle;
 mod document;
 mod findings_csv;
+mod marks_svg;
 mod strip;
 mod view;
 mod wheel_svg;
@@ -15,4 +16,4 @@ pub use bundle::{BUNDLE_VERSION, Bundle, BundleError, BundleItem, BundleLimits, 
 pub use document::{Made, PictureSource, ReportError, Typeset, typeset};
 pub use findings_csv::{CsvError, findings_csv};
 pub use strip::{strip_metadata, upright_only};
-pub use view::{Closing, JobView, view};
+pub use view::{Bundled, Closing, JobView, LeftFrom, Progress, Wanted, view};

@@ -52,7 +52,18 @@
 }))
 
 #let framed(p, tall) = block(breakable: false, width: 100%)[
-  #block(width: 100%, stroke: 0.75pt + line-tone, fill: ground, align(center, image(p.path, alt: p.caption, height: tall, fit: "contain")))
+  #block(width: 100%, stroke: 0.75pt + line-tone, fill: ground, align(center, if p.marks == none {
+    image(p.path, alt: p.alt, height: tall, fit: "contain")
+  } else {
+    // The drawing has the picture's own shape, so both fill the same box.
+    layout(size => {
+      let high = calc.min(tall, size.width / p.ratio)
+      box(width: high * p.ratio, height: high)[
+        #place(top + left, image(p.path, alt: p.alt, width: high * p.ratio, height: high))
+        #place(top + left, pdf.artifact(image(bytes(p.marks), format: "svg", width: high * p.ratio, height: high)))
+      ]
+    })
+  }))
   #v(-4pt)
   #muted[#p.caption#if p.taken != none [ · #p.taken]]
 ]
@@ -157,12 +168,22 @@
 
         #if f.recommendation != none [#text(weight: 700)[Next step.] #f.recommendation #if f.trade != none [#muted[(#f.trade)]]]
 
+        #if f.judged != none [#text(weight: 700)[Measured.] #f.judged.sum. #muted[(Rule: #f.judged.school)]]
+
         #if f.by_hand != none [#muted[Urgency set by the inspector: #f.by_hand]]
         #if f.reasons.len() > 0 [#muted[Why then: #f.reasons.join(" ")]]
       ],
       ..if beside { (framed(f.pictures.first(), 44mm),) } else { () },
     )
     #if not beside { pictures(f.pictures) }
+  ]
+]
+
+#if d.bundles.len() > 0 [
+  = What can wait for other work
+  #for b in d.bundles [
+    *#b.with*
+    #list(..b.findings.map(f => [#f]))
   ]
 ]
 
@@ -203,6 +224,8 @@
   ..d.limits.map(l => [#l]),
   ..d.noted_limits.map(f => [#f.title (#f.place)]),
   ..if d.gap != "" { ([#d.gap],) } else { () },
+  ..if d.open_expectations.len() > 0 { ([This kind of visit also asks for what was not looked at: #d.open_expectations.join("; ").],) } else { () },
+  ..if d.out_of_scope != "" { ([#d.out_of_scope],) } else { () },
   ..if not d.closed { ([The visit was not closed when this report was made.],) } else { () },
   ..d.left_out.map(l => [#l]),
   ..if d.unprintable != "" { ([#d.unprintable],) } else { () },
@@ -213,4 +236,8 @@
 - *Faces* are named as seen standing outside, facing the front.
 - *Measures* are given as they were read, with the metric value behind.
 
-These are rules of practice, not law. *Local code, the manufacturer's instructions and the licensed trade decide.* Ladders, roofs, electricity, structure, mould and asbestos are work for people who are trained and equipped for them.
+#for r in d.rules [
+  - *#r.what:* #r.school.
+]
+
+These are rules of practice#if d.practice != "" [ of #d.practice], not law. *Local code, the manufacturer's instructions and the licensed trade decide.* Ladders, roofs, electricity, structure, mould and asbestos are work for people who are trained and equipped for them.

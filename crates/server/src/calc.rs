@@ -4,10 +4,10 @@ use crate::ApiError;
 use actix_web::{post, web};
 use envelope::calc::{self, MeasureInput, NoteInput};
 use envelope::measure::Measure;
-use envelope::round::Reading;
+use envelope::round::{Reading, Walk, WalkInput};
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(measure).service(note);
+    cfg.service(measure).service(note).service(round);
 }
 
 /// Reads one measure.
@@ -22,4 +22,11 @@ pub(crate) async fn measure(input: web::Json<MeasureInput>) -> Result<web::Json<
 #[post("/calc/note")]
 pub(crate) async fn note(input: web::Json<NoteInput>) -> Result<web::Json<Reading>, ApiError> {
     Ok(web::Json(calc::note(&input)?))
+}
+
+/// Reads a whole walk as it was talked.
+#[utoipa::path(tag = "calc", request_body = WalkInput, responses((status = 200, body = Walk), (status = 422, body = ApiError)))]
+#[post("/calc/round")]
+pub(crate) async fn round(input: web::Json<WalkInput>) -> Result<web::Json<Walk>, ApiError> {
+    crate::state::block(move || Ok(calc::round(&input)?)).await.map(web::Json)
 }

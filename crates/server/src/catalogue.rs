@@ -4,7 +4,7 @@ use actix_web::{get, web};
 use envelope::finding::{Condition, Urgency, catalogue};
 use envelope::job::VisitKind;
 use envelope::round::{Component, vocabulary};
-use envelope::site::{Face, LimitReason, Zone};
+use envelope::site::{Face, ItemKind, LimitReason, Zone};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -31,6 +31,7 @@ pub(crate) struct Choices {
     faces: Vec<Choice<Face>>,
     zones: Vec<Choice<Zone>>,
     limits: Vec<Choice<LimitReason>>,
+    items: Vec<Choice<ItemKind>>,
 }
 
 const REASONS: [LimitReason; 12] = [
@@ -63,5 +64,6 @@ pub(crate) async fn choices() -> web::Json<Choices> {
         faces: all(Face::ALL, Face::name),
         zones: all(Zone::OUTSIDE.into_iter().chain([Zone::Inside]), Zone::name),
         limits: all(REASONS, LimitReason::sentence),
+        items: all(ItemKind::ALL, ItemKind::name),
     })
 }

@@ -115,7 +115,7 @@ impl From<LedgerError> for ApiError {
         match e {
             LedgerError::NotFound { .. } => ApiError::new(Code::NotFound, message),
             LedgerError::Stale { theirs } => ApiError { theirs: Some(theirs), ..ApiError::new(Code::Stale, message) },
-            LedgerError::Reused | LedgerError::NothingToUndo | LedgerError::AlreadyHere => ApiError::new(Code::Conflict, message),
+            LedgerError::Reused | LedgerError::NothingToUndo | LedgerError::NothingToRedo | LedgerError::AlreadyHere => ApiError::new(Code::Conflict, message),
             LedgerError::DiskFull => ApiError::new(Code::DiskFull, message),
             LedgerError::BlobMissing { .. } | LedgerError::BlobDamaged { .. } => {
                 tracing::error!(cause = %message, "picture file");
@@ -135,6 +135,20 @@ impl From<envelope::job::BriefError> for ApiError {
 impl From<envelope::round::NoteError> for ApiError {
     fn from(e: envelope::round::NoteError) -> Self {
         ApiError::field(e.field, e.message)
+    }
+}
+
+impl From<envelope::practice::PracticeError> for ApiError {
+    fn from(e: envelope::practice::PracticeError) -> Self {
+        let message = e.to_string();
+        ApiError::field(&e.field, message)
+    }
+}
+
+impl From<envelope::round::TranscriptError> for ApiError {
+    fn from(e: envelope::round::TranscriptError) -> Self {
+        let code = if matches!(e, envelope::round::TranscriptError::TooLarge { .. }) { Code::TooLarge } else { Code::Invalid };
+        ApiError::new(code, e.to_string())
     }
 }
 

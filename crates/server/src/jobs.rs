@@ -7,7 +7,7 @@ use actix_web::{delete, get, post, put, web};
 use envelope::job::{Job, VisitKind};
 use envelope::site::{Cell, Mark, MarkState, Tally};
 use jiff::civil::Date;
-use ledger::{Change, HistoryRow, Kind, LedgerError, Record, Stored, Undone};
+use ledger::{Change, HistoryRow, Hit, Kind, LedgerError, Record, Stored, Undone};
 use report::{JobView, view};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -21,11 +21,14 @@ pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
         .service(unmark)
         .service(close)
         .service(undo)
-        .service(history);
+        .service(redo)
+        .service(history)
+        .service(show_then)
+        .service(search);
 }
 
 /// A job in the list.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
 pub(crate) struct JobSummary {
     id: String,
     rev: i64,
@@ -58,50 +61,102 @@ fn due_words(due: Option<Date>, today: Date) -> String {
     }
 }
 
-/// Every job, last changed first.
-#[utoipa::path(tag = "jobs", responses((status = 200, body = Vec<JobSummary>)))]
+/// A page of the list.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct JobList {
+    /// Last changed first.
+    jobs: Vec<JobSummary>,
+    /// How many jobs there are in all.
+    all: usize,
+}
+
+/// Which page of the list.
+#[derive(Debug, Deserialize, utoipa::IntoParams)]
+pub(crate) struct Page {
+    /// Jobs to skip.
+    #[serde(default)]
+    from: usize,
+    /// Jobs wanted.
+    most: Option<usize>,
+}
+
+/// Jobs in one page of the list.
+const PAGE: usize = 50;
+
+/// What the list keeps of a job, worked out once for each change.
+fn summary(row: &ledger::Listed, v: &JobView) -> JobSummary {
+    let b = &v.job.body.brief;
+    JobSummary {
+        name: v.job.body.name.clone(),
+        address: b.address.clone(),
+        visit: b.visit,
+        visit_name: v.visit.clone(),
+        visited_on: b.visited_on,
+        report_due: b.report_due,
+        due: String::new(),
+        tally: v.coverage.tally,
+        coverage: v.coverage.sentence.clone(),
+        findings: v.findings.iter().filter(|f| f.kind == envelope::round::NoteKind::Defect).count(),
+        hazards: v.findings.iter().filter(|f| f.hazard).count(),
+        closed: v.closing.closed,
+        changed_at: row.changed_at.clone(),
+        id: v.job.id.clone(),
+        rev: v.job.rev,
+    }
+}
+
+/// Jobs, last changed first.
+#[utoipa::path(tag = "jobs", params(Page), responses((status = 200, body = JobList)))]
 #[get("/jobs")]
-pub(crate) async fn list(app: web::Data<App>) -> Result<web::Json<Vec<JobSummary>>, ApiError> {
+pub(crate) async fn list(app: web::Data<App>, page: web::Query<Page>) -> Result<web::Json<JobList>, ApiError> {
     block(move || {
         let today =
             app.ledger.now().parse::<jiff::Timestamp>().map_err(|e| ApiError::internal(&e))?.to_zoned(jiff::tz::TimeZone::system()).date();
-        app.ledger
-            .jobs()?
-            .into_iter()
-            .filter_map(|row| {
-                // A job that is deleted between the two looks is simply not in the list.
-                let whole = match app.ledger.job(&row.job.id) {
-                    Err(LedgerError::NotFound { .. }) => return None,
-                    other => other,
-                };
-                Some(whole.map(|w| (row, view(w))).map_err(ApiError::from))
-            })
-            .map(|found| {
-                let (row, v) = found?;
-                let b = &row.job.body.brief;
-                let closed = v.closing.closed;
-                Ok(JobSummary {
-                    name: row.job.body.name.clone(),
-                    address: b.address.clone(),
-                    visit: b.visit,
-                    visit_name: v.visit,
-                    visited_on: b.visited_on,
-                    report_due: b.report_due,
-                    due: if closed { String::new() } else { due_words(b.report_due, today) },
-                    tally: v.coverage.tally,
-                    coverage: v.coverage.sentence,
-                    findings: v.findings.iter().filter(|f| f.kind == envelope::round::NoteKind::Defect).count(),
-                    hazards: v.findings.iter().filter(|f| f.hazard).count(),
-                    closed,
-                    changed_at: row.changed_at,
-                    id: row.job.id,
-                    rev: row.job.rev,
-                })
-            })
-            .collect::<Result<Vec<_>, ApiError>>()
+        let (rows, all) = app.ledger.listed(page.from, page.most.unwrap_or(PAGE).min(PAGE * 4))?;
+        let mut jobs = Vec::new();
+        for row in rows {
+            let kept = row.summary.as_ref().and_then(|s| serde_json::from_value::<JobSummary>(s.clone()).ok());
+            let mut one = match kept {
+                Some(s) => s,
+                None => match app.ledger.job(&row.job_id) {
+                    Ok(whole) => {
+                        let s = summary(&row, &view(whole));
+                        app.ledger.keep_summary(&row.job_id, row.seq, &serde_json::to_value(&s).map_err(|e| ApiError::internal(&e))?)?;
+                        s
+                    }
+                    // A job that is deleted between the two looks is simply not in the list.
+                    Err(LedgerError::NotFound { .. }) => continue,
+                    Err(e) => return Err(e.into()),
+                },
+            };
+            one.due = if one.closed { String::new() } else { due_words(one.report_due, today) };
+            jobs.push(one);
+        }
+        Ok(JobList { jobs, all })
     })
     .await
     .map(web::Json)
+}
+
+/// What to search for.
+#[derive(Debug, Deserialize, utoipa::IntoParams)]
+pub(crate) struct Search {
+    /// Words; the last may be a beginning.
+    words: String,
+    /// Only in this job.
+    job: Option<String>,
+}
+
+/// Answers to one search.
+const MOST_HITS: usize = 50;
+
+/// Notes and jobs that hold every word, newest first.
+#[utoipa::path(tag = "jobs", params(Search), responses((status = 200, body = Vec<Hit>)))]
+#[get("/search")]
+pub(crate) async fn search(app: web::Data<App>, query: web::Query<Search>) -> Result<web::Json<Vec<Hit>>, ApiError> {
+    let job = query.job.as_deref().map(|j| id(j, "job")).transpose()?;
+    let words: String = query.words.chars().take(200).collect();
+    block(move || Ok(app.ledger.search(&words, job.as_deref(), MOST_HITS)?)).await.map(web::Json)
 }
 
 /// A job, worked out.
@@ -266,6 +321,23 @@ pub(crate) async fn close(
 pub(crate) async fn undo(app: web::Data<App>, path: web::Path<String>, change: ChangeId) -> Result<web::Json<Undone>, ApiError> {
     let job = id(&path, "job")?;
     block(move || Ok(app.ledger.undo(&app.request(change.0), &job)?)).await.map(web::Json)
+}
+
+/// Does again what was last taken back.
+#[utoipa::path(tag = "history", params(("idempotency-key" = String, Header)), responses((status = 200, body = Undone), (status = 409, body = ApiError)))]
+#[post("/jobs/{job}/redo")]
+pub(crate) async fn redo(app: web::Data<App>, path: web::Path<String>, change: ChangeId) -> Result<web::Json<Undone>, ApiError> {
+    let job = id(&path, "job")?;
+    block(move || Ok(app.ledger.redo(&app.request(change.0), &job)?)).await.map(web::Json)
+}
+
+/// A job as it was after a change of its history.
+#[utoipa::path(tag = "history", responses((status = 200, body = JobView), (status = 404, body = ApiError)))]
+#[get("/jobs/{job}/then/{seq}")]
+pub(crate) async fn show_then(app: web::Data<App>, path: web::Path<(String, i64)>) -> Result<web::Json<JobView>, ApiError> {
+    let (job, seq) = path.into_inner();
+    let job = id(&job, "job")?;
+    block(move || Ok(view(app.ledger.job_at(&job, seq)?))).await.map(web::Json)
 }
 
 /// Rows of history in one answer.

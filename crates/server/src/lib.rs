@@ -7,10 +7,12 @@ mod catalogue;
 mod docs;
 mod error;
 mod guard;
+mod items;
 mod jobs;
 mod notes;
 mod out;
 mod pictures;
+mod practices;
 mod state;
 
 pub use docs::{bundle_schema, openapi};
@@ -38,6 +40,8 @@ pub fn configure(app: Arc<App>) -> impl FnOnce(&mut web::ServiceConfig) + Clone 
                 .configure(catalogue::configure)
                 .configure(jobs::configure)
                 .configure(notes::configure)
+                .configure(items::configure)
+                .configure(practices::configure)
                 .configure(pictures::configure)
                 .configure(out::configure)
                 .default_service(web::to(|| async { ApiError::new(Code::NotFound, "There is nothing at this address.").into_response() })),

@@ -6,7 +6,7 @@ use crate::jobs::{delete_one, record};
 use crate::state::{App, block};
 use actix_web::{delete, post, put, web};
 use envelope::finding::catalogue;
-use envelope::round::{Context, Note, NoteKind, ReadNote, read};
+use envelope::round::{Context, Correction, Note, NoteKind, ReadNote, Reading, Walk, WalkInput, decode, read, read_walk as read_whole};
 use envelope::site::Place;
 use ledger::{Change, Kind, Record, Stored};
 use serde::{Deserialize, Serialize};
@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(keep_line).service(save_note).service(remove_note);
+    cfg.service(keep_line).service(save_note).service(remove_note).service(read_walk);
 }
 
 /// A line as typed, with what was corrected by hand before it was kept.
@@ -38,8 +38,14 @@ pub(crate) struct Line {
 /// What a line became.
 #[derive(Debug, Serialize, ToSchema)]
 pub(crate) struct Kept {
-    /// One note for each finding.
+    /// One note for each finding; none when the line only corrects or moves on.
     notes: Vec<Record<Note>>,
+    /// Where the walk has moved on to.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    moved: Option<Place>,
+    /// What was done to the note before, in words.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    corrected: Option<String>,
 }
 
 /// The condition a person chose instead of the one that was read.
@@ -77,22 +83,103 @@ pub(crate) async fn keep_line(
         return Err(ApiError::field("at", "This is not a time."));
     }
     block(move || {
-        let whole = app.ledger.get::<envelope::job::Job>(&job, &job)?;
+        let whole = app.ledger.job(&job)?;
         let text = if done_right && line.trim().is_empty() { "Done right".to_owned() } else { line };
-        let mut read = read(&text, &Context::at(place, whole.body.brief.front_faces)).notes;
-        if read.is_empty() {
+        let context = Context { place, front: whole.job.body.brief.front_faces, own_words: whole.practice.own_word.clone() };
+        let mut reading = read(&text, &context);
+        if reading.notes.is_empty() && reading.moved.is_none() && reading.correction.is_none() {
             return Err(ApiError::field("line", "An empty line says nothing. Type what you see."));
         }
         let mut changes = Vec::new();
-        for (i, note) in read.drain(..).enumerate() {
+        // A retry finds the note before changed by the first try: the answer of the first try is given again.
+        let told = match last_note(&whole, &change) {
+            Some(last) => correct(&reading, last, &mut changes)?,
+            None if reading.correction.is_some() && reading.notes.is_empty() => {
+                return Err(ApiError::field("line", "There is no note before this one to correct."));
+            }
+            None => None,
+        };
+        repeat(&mut reading, &whole);
+        for (i, note) in reading.notes.drain(..).enumerate() {
             let note = corrected(note, conditions.get(i), done_right).into_note(at.clone());
             note.check()?;
             // Ids follow from the request, so that a retry makes the same notes.
             let id = Uuid::new_v5(&change.0, i.to_string().as_bytes()).to_string();
             changes.push(Change::put(&id, None, &note)?);
         }
-        let stored = app.ledger.apply(&app.request(change.0), &job, &changes, &[])?;
-        Ok(Kept { notes: stored.into_iter().map(|s| record(vec![s])).collect::<Result<Vec<_>, _>>()? })
+        let mut notes = Vec::new();
+        if !changes.is_empty() {
+            let stored = app.ledger.apply(&app.request(change.0), &job, &changes, &[])?;
+            for s in stored.into_iter().filter(|s| !s.deleted) {
+                notes.push(record(vec![s])?);
+            }
+        }
+        Ok(Kept { notes, moved: reading.moved, corrected: told })
+    })
+    .await
+    .map(web::Json)
+}
+
+/// The note a correction speaks of: the last one entered before this request.
+fn last_note<'a>(whole: &'a ledger::WholeJob, change: &ChangeId) -> Option<&'a Record<Note>> {
+    let own: Vec<String> = (0..8).map(|i: u32| Uuid::new_v5(&change.0, i.to_string().as_bytes()).to_string()).collect();
+    whole.notes.iter().rev().find(|n| !own.contains(&n.id))
+}
+
+/// What a line says about the note before, as a change to it.
+fn correct(reading: &Reading, last: &Record<Note>, changes: &mut Vec<Change>) -> Result<Option<String>, ApiError> {
+    let Some(correction) = &reading.correction else { return Ok(None) };
+    let mut note = last.body.clone();
+    let name: String = note.text.chars().take(60).collect();
+    let new = reading.notes.first();
+    let same = new.is_some_and(|n| n.condition.is_some() && n.condition == note.condition || n.component.is_some() && n.component == note.component);
+    let told = match correction {
+        Correction::ReplaceLast if !same => return Ok(None),
+        Correction::DropLast | Correction::ReplaceLast => {
+            changes.push(Change::delete(Kind::Note, &last.id, last.rev));
+            return Ok(Some(format!("Taken back: {name}")));
+        }
+        Correction::MoveLast { face, zone } => {
+            note.place.face = face.or(note.place.face);
+            note.place.zone = zone.unwrap_or(note.place.zone);
+            format!("Moved to {}: {name}", note.place.words().to_lowercase())
+        }
+        Correction::RemeasureLast { measures } => {
+            for m in measures {
+                match note.measures.iter_mut().rfind(|o| o.quantity == m.quantity) {
+                    Some(o) => *o = m.clone(),
+                    None => note.measures.push(m.clone()),
+                }
+            }
+            format!("Measured again: {name}")
+        }
+    };
+    note.check()?;
+    changes.push(Change::put(&last.id, Some(last.rev), &note)?);
+    Ok(Some(told))
+}
+
+/// "Same here": a line that names no condition of its own repeats the last one.
+fn repeat(reading: &mut Reading, whole: &ledger::WholeJob) {
+    let last = whole.notes.iter().rev().find(|n| n.body.condition.is_some());
+    let (true, Some(last)) = (reading.again, last) else { return };
+    for n in reading.notes.iter_mut().filter(|n| n.condition.is_none()) {
+        n.condition = last.body.condition.clone();
+        n.kind = last.body.kind;
+        n.component = n.component.take().or_else(|| last.body.component.clone());
+    }
+}
+
+/// Reads a whole walk for the review list; nothing is kept. The request body is the transcript: WebVTT, SRT or plain lines.
+#[utoipa::path(tag = "round", request_body(content = String, content_type = "text/plain"), responses((status = 200, body = Walk), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
+#[post("/jobs/{job}/walk")]
+pub(crate) async fn read_walk(app: web::Data<App>, path: web::Path<String>, payload: web::Payload) -> Result<web::Json<Walk>, ApiError> {
+    let job = id(&path, "job")?;
+    let bytes = crate::pictures::body(payload, envelope::round::LARGEST_TRANSCRIPT, "transcript").await?;
+    block(move || {
+        let whole = app.ledger.job(&job)?;
+        let front = whole.job.body.brief.front_faces;
+        Ok(read_whole(&WalkInput { walk: decode(&bytes)?, front, place: None, own_words: whole.practice.own_word.clone() })?)
     })
     .await
     .map(web::Json)

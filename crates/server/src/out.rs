@@ -126,6 +126,9 @@ pub fn import(ledger: &Ledger, request: &Request, bytes: &[u8], limits: &crate::
         let mark = format!("{job}:{}", m.body.cell);
         changes.push(Change::put(&mark, free(ledger, &job, Kind::Mark, &mark)?, &m.body)?);
     }
+    for i in &bundle.items {
+        changes.push(Change::put(&i.id, free(ledger, &job, Kind::Item, &i.id)?, &i.body)?);
+    }
     for p in &bundle.pictures {
         changes.push(Change::put(&p.id, free(ledger, &job, Kind::Picture, &p.id)?, &p.body)?);
     }

@@ -7,10 +7,10 @@ use crate::{ApiError, Code};
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use envelope::job::{Job, SHORT_TEXT};
-use envelope::round::Note;
+use envelope::round::{MOST_MARKS, Note, PictureMark, Proposal, propose};
 use envelope::site::Place;
 use futures_util::StreamExt;
-use ledger::{Change, Kind, Picture, Record, Stored};
+use ledger::{Blob, Change, Kind, Picture, Range, Record, Stored, WholeJob};
 use picture::{Known, ingest, orientation};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -46,9 +46,31 @@ pub(crate) async fn body(mut payload: web::Payload, most: usize, what: &str) -> 
     Ok(out)
 }
 
-/// Attaches a picture; the request body is the file itself.
+/// A picture that came, and where it may belong.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Attached {
+    /// As it is kept.
+    picture: Record<Picture>,
+    /// The same file was here already; nothing was added.
+    duplicate: bool,
+    /// Where a picture without a note may belong.
+    proposal: Proposal,
+}
+
+/// Where a picture may belong, from its time and heading and the notes of the job.
+fn proposal(whole: &WholeJob, p: &Picture) -> Proposal {
+    let zone = jiff::tz::TimeZone::system();
+    let notes = whole.notes.iter().filter_map(|n| {
+        let at = n.body.at.parse::<jiff::Timestamp>().ok()?.to_zoned(zone.clone()).datetime();
+        Some((n.id.as_str(), at, &n.body))
+    });
+    let heading = p.heading.and_then(|h| envelope::site::Bearing::new(h).ok());
+    propose(p.taken_at.as_deref().and_then(|t| t.parse().ok()), heading, whole.job.body.brief.front_faces, notes)
+}
+
+/// Attaches a picture; the request body is the file itself. A file that is in the job already is not kept twice.
 #[utoipa::path(tag = "pictures", params(("idempotency-key" = String, Header), Attach), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
-    responses((status = 200, body = Record<Picture>), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
+    responses((status = 200, body = Attached), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
 #[post("/jobs/{job}/pictures")]
 pub(crate) async fn attach(
     app: web::Data<App>,
@@ -56,18 +78,26 @@ pub(crate) async fn attach(
     change: ChangeId,
     query: web::Query<Attach>,
     payload: web::Payload,
-) -> Result<web::Json<Record<Picture>>, ApiError> {
+) -> Result<web::Json<Attached>, ApiError> {
     let job = id(&path, "job")?;
     let note = query.note.as_deref().map(|n| id(n, "note")).transpose()?;
     let bytes = body(payload, app.limits.picture_bytes, "picture").await?;
     let name: String = query.name.chars().filter(|c| !c.is_control()).take(SHORT_TEXT).collect();
     block(move || {
-        let front = app.ledger.get::<Job>(&job, &job)?.body.brief.front_faces;
+        let whole = app.ledger.job(&job)?;
+        let entity = Uuid::new_v5(&change.0, b"picture").to_string();
+        // Told apart before it is opened: most of a folder that is read in again is here already.
+        let hash = Blob::new("application/octet-stream", bytes.clone()).hash;
+        if let Some(here) = whole.pictures.iter().find(|p| p.body.original.hash == hash && p.id != entity) {
+            return Ok(Attached { duplicate: true, proposal: proposal(&whole, &here.body), picture: here.clone() });
+        }
+        let front = whole.job.body.brief.front_faces;
         let place = note.as_deref().map(|n| app.ledger.get::<Note>(&job, n)).transpose()?.map(|n| n.body.place);
         let (picture, blobs) =
             ingest(bytes, app.limits.picture_pixels)?.into_picture(Known { name, caption: String::new(), note_id: note, place, front });
-        let entity = Uuid::new_v5(&change.0, b"picture").to_string();
-        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, None, &picture)?], &blobs)?)
+        let picture: Record<Picture> =
+            record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, None, &picture)?], &blobs)?)?;
+        Ok(Attached { duplicate: false, proposal: proposal(&whole, &picture.body), picture })
     })
     .await
     .map(web::Json)
@@ -85,6 +115,12 @@ pub(crate) struct PictureChange {
     /// The line under it.
     #[serde(default)]
     caption: String,
+    /// Marks drawn over it.
+    #[serde(default)]
+    marks: Vec<PictureMark>,
+    /// How near it was taken.
+    #[serde(default)]
+    range: Option<Range>,
 }
 
 /// Changes caption, place or note of a picture.
@@ -102,6 +138,12 @@ pub(crate) async fn save_picture(
     if body.caption.chars().count() > SHORT_TEXT * 5 {
         return Err(ApiError::field("caption", "The caption is too long. Use a sentence."));
     }
+    if body.marks.len() > MOST_MARKS {
+        return Err(ApiError::field("marks", format!("{} marks on one picture; the most is {MOST_MARKS}.", body.marks.len())));
+    }
+    if let Some(e) = body.marks.iter().find_map(|m| m.check().err()) {
+        return Err(ApiError::field("marks", e));
+    }
     if let Some(place) = &body.place {
         place.check().map_err(|e| ApiError::field("place", e.to_string()))?;
     }
@@ -110,7 +152,8 @@ pub(crate) async fn save_picture(
             app.ledger.get::<Note>(&job, note)?;
         }
         let before = app.ledger.get::<Picture>(&job, &entity)?;
-        let after = Picture { note_id: body.note_id, place: body.place, caption: body.caption, ..before.body };
+        let after =
+            Picture { note_id: body.note_id, place: body.place, caption: body.caption, marks: body.marks, range: body.range, ..before.body };
         record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, base.or(Some(before.rev)), &after)?], &[])?)
     })
     .await

@@ -1,8 +1,11 @@
 //! From a note to a finding a reader can act on: what, why, when, who; and the order they are dealt with.
 
-use super::{Facts, Suggestion, Urgency, catalogue, suggest};
+use super::{Condition, Facts, Suggestion, Urgency, catalogue, suggest};
+use crate::finding::{Effect, Reason};
 use crate::job::Brief;
+use crate::practice::{Judged, Practice, Verdict, judge_note};
 use crate::round::{Note, NoteKind};
+use crate::site::Zone;
 use serde::{Deserialize, Serialize};
 
 /// A note, judged.
@@ -47,6 +50,14 @@ pub struct Finding {
     /// Who does it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub trade: Option<String>,
+    /// A reading held against the practice's rule, with the sum.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub judged: Option<Judged>,
+    /// What a *next cycle* finding is done with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bundle: Option<String>,
+    /// The practice's scope of report prints it.
+    pub in_report: bool,
 }
 
 /// Within this angle of the direction the rain comes from, a face takes it. Half a right angle either side: with four
@@ -62,10 +73,60 @@ fn facts(note: &Note, brief: &Brief) -> Facts {
     Facts { driving_rain: note.facts.driving_rain || driven, ..note.facts.clone() }
 }
 
+/// What the practice's rule does to the step: a reading that is as asked makes a finding one step less pressing; one that is
+/// not says why it stays.
+fn by_rule(s: &mut Suggestion, condition: &Condition, judged: &Judged) {
+    let later = judged.verdict == Verdict::Meets && !s.hazard && !condition.is_ok() && s.step < Urgency::Watch;
+    if later {
+        s.step = Urgency::ALL[s.step as usize + 1];
+    }
+    let effect = if later { Effect::Later } else { Effect::Stays };
+    s.reasons.push(Reason { text: format!("By the practice: {}.", judged.sum), effect, step: s.step });
+}
+
+/// What work a finding can wait for.
+fn cycle(group: &str) -> &'static str {
+    match group.split(':').next().unwrap_or(group) {
+        "Roof" | "Ridge, hip and valley" | "Roof penetrations and flashings" | "Chimneys and skylights" | "Roof edge" | "Storm damage" => {
+            "With the next re-roof"
+        }
+        "Gutters and downspouts" => "With the next work on the gutters",
+        "Soffit, fascia and trim" | "Cladding" | "Openings" | "Wall penetrations" => "With the next repaint",
+        _ => "With the next work there",
+    }
+}
+
+/// The place with both names of its face; the practice says which comes first.
+fn place_words(note: &Note, brief: &Brief, practice: &Practice) -> String {
+    let words = note.place.words();
+    let (Some(face), Some(front)) = (note.place.face, brief.front_faces) else { return words };
+    let point = face.azimuth(front).point();
+    match practice.rule("face-naming").id() {
+        Some("compass") if note.place.zone != Zone::Inside => words.replacen(face.name(), &format!("{point} ({})", face.name().to_lowercase()), 1),
+        _ if note.place.zone != Zone::Inside => words.replacen(face.name(), &format!("{} ({point})", face.name()), 1),
+        _ => words,
+    }
+}
+
+/// Whether the practice's scope prints it: all that was seen, or what a reader must act on.
+fn in_scope(kind: NoteKind, urgency: Urgency, hazard: bool, practice: &Practice) -> bool {
+    practice.rule("report-scope").id() != Some("material")
+        || hazard
+        || matches!(kind, NoteKind::Limitation | NoteKind::Side)
+        || kind == NoteKind::Defect && urgency <= Urgency::NextCycle
+}
+
 /// Judges one note.
-pub fn judge(note_id: &str, note: &Note, brief: &Brief) -> Finding {
+pub fn judge(note_id: &str, note: &Note, brief: &Brief, practice: &Practice) -> Finding {
     let condition = note.condition.as_deref().and_then(|id| catalogue().get(id));
-    let suggestion = condition.map(|c| suggest(c, &facts(note, brief)));
+    let judged = judge_note(note, brief, practice);
+    let suggestion = condition.map(|c| {
+        let mut s = suggest(c, &facts(note, brief));
+        if let Some(j) = &judged {
+            by_rule(&mut s, c, j);
+        }
+        s
+    });
     let hazard = suggestion.as_ref().map_or(note.facts.hazard == Some(true), |s| s.hazard);
     let suggested = suggestion.as_ref().map_or(if hazard { Urgency::Now } else { Urgency::Record }, |s| s.step);
     let urgency = note.urgency_by_hand.as_ref().map_or(suggested, |h| h.step);
@@ -79,7 +140,7 @@ pub fn judge(note_id: &str, note: &Note, brief: &Brief) -> Finding {
         note_id: note_id.to_owned(),
         kind: note.kind,
         title: condition.map_or_else(|| first_line(&note.text), |c| c.name.clone()),
-        place: note.place.words(),
+        place: place_words(note, brief, practice),
         urgency,
         hazard,
         urgency_words: urgency.words().to_owned(),
@@ -91,7 +152,10 @@ pub fn judge(note_id: &str, note: &Note, brief: &Brief) -> Finding {
         cause: worded(|c| &c.cause),
         consequence: worded(|c| &c.consequence),
         recommendation: worded(|c| &c.recommendation),
-        trade: worded(|c| &c.trade),
+        trade: worded(|c| &c.trade).or_else(|| note.trade.clone()),
+        judged,
+        bundle: condition.filter(|_| urgency == Urgency::NextCycle).map(|c| cycle(&c.group).to_owned()),
+        in_report: in_scope(note.kind, urgency, hazard, practice),
     }
 }
 
@@ -103,13 +167,13 @@ fn first_line(text: &str) -> String {
 
 /// Judges every note and puts them in the order they are dealt with: soonest first, danger to people before the rest of
 /// a step, then the way water meets the building, then as entered.
-pub fn findings<'a>(notes: impl IntoIterator<Item = (&'a str, &'a Note)>, brief: &Brief) -> Vec<Finding> {
+pub fn findings<'a>(notes: impl IntoIterator<Item = (&'a str, &'a Note)>, brief: &Brief, practice: &Practice) -> Vec<Finding> {
     let mut rows: Vec<_> = notes
         .into_iter()
         .enumerate()
         .map(|(i, (id, n))| {
             let row = n.condition.as_deref().and_then(|c| catalogue().order(c)).unwrap_or(usize::MAX);
-            (row, i, judge(id, n, brief))
+            (row, i, judge(id, n, brief, practice))
         })
         .collect();
     rows.sort_by_key(|(row, i, f)| (f.urgency, !f.hazard, *row, *i));
@@ -121,7 +185,7 @@ mod tests {
     use super::*;
     use crate::finding::HandSet;
     use crate::round::{Context, read};
-    use crate::site::{Bearing, Face, Place, Zone};
+    use crate::site::{Bearing, Face, Place};
 
     fn note(line: &str, face: Face, zone: Zone) -> Note {
         let place = Place::outside(face, zone);
@@ -134,9 +198,9 @@ mod tests {
             ("a", note("gutter clean", Face::Rear, Zone::Edge)),
             ("b", note("wires hanging, light missing", Face::Rear, Zone::Openings)),
             ("c", note("torn shingle", Face::Rear, Zone::Roof)),
-            ("d", note("stucco hairline crack", Face::Rear, Zone::UpperWall)),
+            ("d", note("stucco crack", Face::Rear, Zone::UpperWall)),
         ];
-        let f = findings(notes.iter().map(|(i, n)| (*i, n)), &Brief::default());
+        let f = findings(notes.iter().map(|(i, n)| (*i, n)), &Brief::default(), &Practice::default());
         let order: Vec<_> = f.iter().map(|f| (f.note_id.as_str(), f.urgency.words())).collect();
         assert_eq!(order, [("b", "Now"), ("c", "Before next rain"), ("d", "This season"), ("a", "For the record")]);
         assert!(f[0].hazard);
@@ -145,15 +209,15 @@ mod tests {
     #[test]
     fn the_weather_side_is_worked_out_from_the_brief() {
         let brief = Brief { front_faces: Bearing::new(200.0).ok(), driving_rain_from: Bearing::new(225.0).ok(), ..Brief::default() };
-        assert_eq!(judge("x", &note("stucco crack", Face::Front, Zone::UpperWall), &brief).urgency, Urgency::BeforeNextRain);
-        assert_eq!(judge("x", &note("stucco crack", Face::Rear, Zone::UpperWall), &brief).urgency, Urgency::ThisSeason);
+        assert_eq!(judge("x", &note("stucco crack", Face::Front, Zone::UpperWall), &brief, &Practice::default()).urgency, Urgency::BeforeNextRain);
+        assert_eq!(judge("x", &note("stucco crack", Face::Rear, Zone::UpperWall), &brief, &Practice::default()).urgency, Urgency::ThisSeason);
     }
 
     #[test]
     fn the_persons_choice_wins_and_the_suggestion_stays_in_view() {
         let mut n = note("stucco crack", Face::Rear, Zone::UpperWall);
         n.urgency_by_hand = Some(HandSet { step: Urgency::Watch, reason: "sealed last month".into() });
-        let f = judge("x", &n, &Brief::default());
+        let f = judge("x", &n, &Brief::default(), &Practice::default());
         assert_eq!((f.urgency, f.suggestion.unwrap().step), (Urgency::Watch, Urgency::ThisSeason));
         assert_eq!(f.by_hand.as_deref(), Some("sealed last month"));
     }
@@ -161,6 +225,35 @@ mod tests {
     #[test]
     fn a_note_without_a_condition_is_called_by_its_words() {
         let n = note("zzz odd thing by the gate", Face::Left, Zone::Ground);
-        assert_eq!(judge("x", &n, &Brief::default()).title, "zzz odd thing by the gate");
+        assert_eq!(judge("x", &n, &Brief::default(), &Practice::default()).title, "zzz odd thing by the gate");
+    }
+
+    #[test]
+    fn a_reading_as_the_practice_asks_makes_it_less_pressing() {
+        let near = note("downspout dumps at wall, outlet 1.5 m away", Face::Left, Zone::Ground);
+        let usual = judge("x", &near, &Brief::default(), &Practice::default());
+        let four = Practice::from_toml("name = \"x\"\n[choice.discharge-distance]\nschool = \"four-feet\"").unwrap();
+        let mild = judge("x", &near, &Brief::default(), &four);
+        assert!(mild.urgency > usual.urgency, "{:?} {:?}", mild.urgency, usual.urgency);
+        let d = crate::practice::differences(&[usual], &[mild]);
+        assert!(d.len() == 1 && d[0].before.contains("closer by 300 mm") && d[0].after.contains("300 mm to spare"), "{d:?}");
+    }
+
+    #[test]
+    fn a_short_report_keeps_what_must_be_acted_on() {
+        let short = Practice::from_toml("name = \"x\"\n[choice.report-scope]\nschool = \"material\"").unwrap();
+        let printed = |line: &str, zone: Zone| judge("x", &note(line, Face::Rear, zone), &Brief::default(), &short).in_report;
+        assert!(printed("torn shingle", Zone::Roof) && printed("wires hanging, light missing", Zone::Openings));
+        assert!(!printed("gutter clean", Zone::Edge));
+        assert!(judge("x", &note("gutter clean", Face::Rear, Zone::Edge), &Brief::default(), &Practice::default()).in_report);
+    }
+
+    #[test]
+    fn both_names_of_a_face_are_shown() {
+        let brief = Brief { front_faces: Bearing::new(200.0).ok(), ..Brief::default() };
+        let n = note("stucco crack", Face::Rear, Zone::UpperWall);
+        assert_eq!(judge("x", &n, &brief, &Practice::default()).place, "Rear (NNE), upper wall");
+        let compass = Practice::from_toml("name = \"x\"\n[choice.face-naming]\nschool = \"compass\"").unwrap();
+        assert_eq!(judge("x", &n, &brief, &compass).place, "NNE (rear), upper wall");
     }
 }

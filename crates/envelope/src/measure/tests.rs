@@ -198,3 +198,38 @@ proptest! {
         prop_assert_eq!(back, m);
     }
 }
+
+#[test]
+fn figures_of_speech_and_loose_numbers() {
+    let read = |text: &str| {
+        let m = scan(text).into_iter().next().unwrap_or_else(|| panic!("nothing in {text}")).measure;
+        (m.quantity, (m.si * 1e6).round() / 1e6, m.bound)
+    };
+    let inch = 0.0254;
+    let near = |x: f64| (x * 1e6_f64).round() / 1e6;
+    for (text, quantity, si, bound) in [
+        ("a couple of inches", Quantity::Length, 2.0 * inch, Bound::About),
+        ("hairline", Quantity::Length, inch / 64.0, Bound::AtMost),
+        ("two fingers", Quantity::Length, 1.5 * inch, Bound::About),
+        ("an arm's length", Quantity::Length, 24.0 * inch, Bound::About),
+        ("an inch and a quarter", Quantity::Length, 1.25 * inch, Bound::Exactly),
+        ("a foot or so", Quantity::Length, 12.0 * inch, Bound::About),
+        ("better than six feet", Quantity::Length, 72.0 * inch, Bound::AtLeast),
+        ("no more than 3 in", Quantity::Length, 3.0 * inch, Bound::AtMost),
+        ("a sixteenth", Quantity::Length, inch / 16.0, Bound::Exactly),
+        ("two point four metres", Quantity::Length, 2.4, Bound::Exactly),
+        ("a hundred and ten feet", Quantity::Length, 110.0 * 12.0 * inch, Bound::Exactly),
+        ("five, six inches", Quantity::Length, 5.0 * inch, Bound::Exactly),
+        ("half an inch in ten feet", Quantity::Slope, 0.5 / 120.0, Bound::Exactly),
+        ("four twelve", Quantity::Slope, 4.0 / 12.0, Bound::Exactly),
+        ("6 pitch", Quantity::Slope, 0.5, Bound::Exactly),
+        ("six by six", Quantity::Area, 36.0 * inch * inch, Bound::Exactly),
+        ("half a dozen", Quantity::Count, 6.0, Bound::Exactly),
+        ("reads 18", Quantity::Reading, 18.0, Bound::Exactly),
+    ] {
+        assert_eq!(read(text), (quantity, near(si), bound), "{text}");
+    }
+    for text in ["10:30", "at 2:45 pm", "three hundred dollars", "three thousand bucks", "a half of the wall", "a meter box", "sistered two by six", "a quarter of the roof"] {
+        assert!(scan(text).is_empty(), "{text}: {:?}", scan(text));
+    }
+}

@@ -146,6 +146,8 @@ impl ReadNote {
             extent: self.extent,
             certainty: self.certainty,
             facts: Facts::default(),
+            trade: self.trade,
+            limit: self.limit,
             urgency_by_hand: None,
             at,
         }
@@ -309,6 +311,13 @@ fn corrected(r: &Reader, line: &str, context: &Context, memory: Option<&Memory>)
         Cue::Replace if found => {
             let strong = before.trim().is_empty() && r.is_strong(span);
             done(second.notes.clone(), strong.then_some(Correction::ReplaceLast), second.moved.clone().or(first.moved))
+        }
+        // "crack 1/8, no wait, 1/4 in the stucco": the line as it was meant
+        Cue::Replace if !measures.is_empty() && r.measures.iter().any(|m| m.span.end <= span.start && m.measure.quantity == measures[0].quantity) => {
+            let wrong = r.measures.iter().rfind(|m| m.span.end <= span.start && m.measure.quantity == measures[0].quantity)?.span;
+            let meant = format!("{}{} {}", &line[..wrong.start], &line[wrong.end..span.start], after.trim_start_matches([',', ' ']));
+            let read = read_with(&meant, context, memory);
+            done(read.notes, None, read.moved)
         }
         Cue::Replace if before.trim().trim_end_matches([',', '.']).is_empty() || first.notes.is_empty() => match place {
             Some((face, zone)) => done(vec![], Some(Correction::MoveLast { face, zone }), there(face, zone)),

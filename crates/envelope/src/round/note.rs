@@ -3,7 +3,7 @@
 use crate::finding::{Facts, HandSet, catalogue};
 use crate::job::{LONG_TEXT, SHORT_TEXT, too_long};
 use crate::measure::Measure;
-use crate::site::Place;
+use crate::site::{LimitReason, Place};
 use serde::{Deserialize, Serialize};
 
 /// What a note says.
@@ -123,6 +123,12 @@ pub struct Note {
     /// What is known on site beyond the condition.
     #[serde(default)]
     pub facts: Facts,
+    /// The trade to ask, for a side note.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub trade: Option<String>,
+    /// Why it could not be seen, for a limitation.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub limit: Option<LimitReason>,
     /// Urgency set by hand.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub urgency_by_hand: Option<HandSet>,
@@ -160,7 +166,7 @@ impl Note {
         if self.text.trim().is_empty() && self.condition.is_none() {
             return err("text", "An empty note says nothing. Type what you see, or choose a condition.".into());
         }
-        for text in [&self.place.station, &self.place.room].into_iter().flatten() {
+        for text in [&self.place.station, &self.place.room, &self.trade].into_iter().flatten() {
             if let Some(message) = too_long(text, SHORT_TEXT) {
                 return err("place", message);
             }
@@ -198,6 +204,8 @@ mod tests {
             extent: None,
             certainty: Certainty::Seen,
             facts: Facts::default(),
+            trade: None,
+            limit: None,
             urgency_by_hand: None,
             at: String::new(),
         }

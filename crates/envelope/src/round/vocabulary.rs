@@ -167,7 +167,8 @@ pub(super) enum Cue {
 /// A word or group that recognition or quick typing yields, and what was meant.
 #[derive(Debug)]
 pub(super) struct Heard {
-    pub(super) stems: Vec<String>,
+    /// As they are said, not their stems: "flushing" is misheard, "flush" is not.
+    pub(super) words: Vec<String>,
     pub(super) meant: Vec<String>,
     near: HashSet<String>,
 }
@@ -243,7 +244,7 @@ pub struct Vocabulary {
     by_first: HashMap<String, Vec<Entry>>,
     heard: HashMap<String, Vec<Heard>>,
     /// Every stem of every entry, by its first letter; what a misspelling may be corrected to.
-    lexicon: HashMap<char, Vec<String>>,
+    lexicon: HashMap<char, Vec<(String, bool)>>,
     known: HashSet<String>,
     ordinary: HashSet<&'static str>,
     breaks: HashSet<String>,
@@ -335,9 +336,9 @@ impl Vocabulary {
         let component = self.components.iter().position(|c| c.key == id).map(Sense::Component);
         component.or_else(|| self.conditions.iter().position(|c| c.id == id).map(Sense::Alone))
     }
-    /// What a group that starts with this stem may be misheard for, longest first.
-    pub(super) fn heard(&self, stem: &str) -> &[Heard] {
-        self.heard.get(stem).map_or(&[], Vec::as_slice)
+    /// What a group that starts with this word may be misheard for, longest first.
+    pub(super) fn heard(&self, word: &str) -> &[Heard] {
+        self.heard.get(word).map_or(&[], Vec::as_slice)
     }
     /// Whether the stem stands anywhere in the vocabulary.
     pub(super) fn knows(&self, stem: &str) -> bool {
@@ -375,21 +376,23 @@ impl Vocabulary {
         if letters < SHORTEST_CORRECTED || !word.chars().all(char::is_alphabetic) || self.ordinary.contains(word) || self.knows(word_stem) {
             return None;
         }
-        let allowed = if letters >= LONG_WORD { 2 } else { 1 };
-        let mut best: Option<(&str, usize)> = None;
+        let allowed = if word.chars().count() >= LONG_WORD { 2 } else { 1 };
+        // Of two equally near, the name of a part is meant rather than a word of state.
+        let mut best: Option<(&str, (usize, bool))> = None;
         let mut tied = false;
-        for candidate in self.lexicon.get(&word_stem.chars().next()?)? {
+        for (candidate, part) in self.lexicon.get(&word_stem.chars().next()?)? {
             if candidate.len().abs_diff(word_stem.len()) > allowed {
                 continue;
             }
             let slips = strsim::osa_distance(word_stem, candidate);
-            if slips > allowed || best.is_some_and(|b| b.1 < slips) {
+            let rank = (slips, !part);
+            if slips > allowed || best.is_some_and(|b| b.1 < rank) {
                 continue;
             }
-            tied = best.is_some_and(|b| b.1 == slips);
-            best = Some((candidate, slips));
+            tied = best.is_some_and(|b| b.1 == rank);
+            best = Some((candidate, rank));
         }
-        best.filter(|_| !tied)
+        best.filter(|_| !tied).map(|(c, (slips, _))| (c, slips))
     }
 
     fn build(file: File) -> Vocabulary {
@@ -471,13 +474,16 @@ impl Vocabulary {
 
         let mut by_first: HashMap<String, Vec<Entry>> = HashMap::new();
         // What a slip of the keys may be corrected to: names of parts, states and faces, not the small words of talk.
-        let mut correctable: HashSet<String> = HashSet::new();
+        let mut correctable: HashMap<String, bool> = HashMap::new();
         let mut known: HashSet<String> = HashSet::new();
         for (words, sense) in entries {
             let stems = stems_of(&words);
             known.extend(stems.iter().cloned());
             if matches!(sense, Sense::Component(_) | Sense::Phrase(_) | Sense::Alone(_) | Sense::State(_)) {
-                correctable.extend(stems.iter().filter(|s| s.len() >= SHORTEST_CORRECTED).cloned());
+                let part = matches!(sense, Sense::Component(_));
+                for s in stems.iter().filter(|s| s.len() >= SHORTEST_CORRECTED) {
+                    *correctable.entry(s.clone()).or_default() |= part;
+                }
             }
             if let Some(first) = stems.first() {
                 let list = by_first.entry(first.clone()).or_default();
@@ -496,23 +502,24 @@ impl Vocabulary {
             }
         }
         let shared = listed.into_iter().filter(|(_, c)| c.len() > 1).map(|(s, _)| s).collect();
-        let mut lexicon: HashMap<char, Vec<String>> = HashMap::new();
-        for s in correctable {
+        let mut lexicon: HashMap<char, Vec<(String, bool)>> = HashMap::new();
+        for (s, part) in correctable {
             if let Some(first) = s.chars().next() {
-                lexicon.entry(first).or_default().push(s);
+                lexicon.entry(first).or_default().push((s, part));
             }
         }
         lexicon.values_mut().for_each(|l| l.sort());
         let mut heard: HashMap<String, Vec<Heard>> = HashMap::new();
         for row in &file.heard {
             let meant = stems_of(&row.meant);
-            for stems in row.said.iter().map(|s| stems_of(s)).filter(|s| *s != meant) {
+            for said in row.said.iter().filter(|s| stems_of(s) != meant) {
+                let words: Vec<String> = said.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).map(str::to_owned).collect();
                 let near = row.near.iter().flat_map(|w| stems_of(w)).collect();
-                heard.entry(stems[0].clone()).or_default().push(Heard { stems, meant: meant.clone(), near });
+                heard.entry(words[0].clone()).or_default().push(Heard { words, meant: meant.clone(), near });
             }
         }
         for list in heard.values_mut() {
-            list.sort_by_key(|h| std::cmp::Reverse(h.stems.len()));
+            list.sort_by_key(|h| std::cmp::Reverse(h.words.len()));
         }
         let stems = |words: &[String]| words.iter().map(|w| stem(w)).collect();
         let (bad, filler) = (stems(&file.general.bad_states), stems(&file.general.filler));

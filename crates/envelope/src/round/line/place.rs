@@ -2,7 +2,7 @@
 
 use super::reader::{Item, Match, Reader};
 use crate::round::vocabulary::{Cue, Sense};
-use crate::site::{Bearing, Face, Place, Surface, Zone};
+use crate::site::{Bearing, Face, ItemKind, Place, Surface, Zone};
 
 impl Reader<'_> {
     /// Where a position along the face is described: "under kitchen window". Set phrases win over it.
@@ -116,6 +116,11 @@ impl Reader<'_> {
                 used.push(m);
             }
         }
+        if let Some((m, zone)) = self.item_name() {
+            place.station = Some(self.line[self.span(&m).start..self.span(&m).end].to_uppercase());
+            place.zone = zone;
+            used.push(m);
+        }
         if let Some(corner) = self.corner(&used) {
             // In talk "the back corner" is a corner of the face one stands at.
             if self.memory.is_some() && self.context.place.face.is_some() && !self.has(Cue::Moving) {
@@ -136,6 +141,16 @@ impl Reader<'_> {
         }
         used.extend(stations.iter().copied());
         (place, used)
+    }
+
+    /// `W2`, `D1`, `P3`, `G1`: an opening, fitting or gutter run that was counted on this face.
+    fn item_name(&self) -> Option<(Match, Zone)> {
+        self.items.windows(2).enumerate().find_map(|(i, pair)| {
+            let kind = ItemKind::by_letter(pair[0].stem.as_str())?;
+            let glued = pair[0].span.end == pair[1].span.start;
+            let digits = self.surface(&pair[1]).chars().all(|c| c.is_ascii_digit());
+            (glued && digits && pair[0].upper).then_some((Match { sense: Sense::Station, first: i, len: 2 }, kind.zone()))
+        })
     }
 
     /// "front left corner", "northeast corner": the corner as a station of the face said first.
@@ -229,6 +244,10 @@ impl Reader<'_> {
     pub(super) fn compass(&self, i: usize, item: &Item) -> Option<Face> {
         let front = self.context.front?;
         if item.closed {
+            return None;
+        }
+        // W2 is a window that was counted, not the west
+        if self.line[item.span.end..].starts_with(|c: char| c.is_ascii_digit()) {
             return None;
         }
         let degrees = match item.stem.as_str() {

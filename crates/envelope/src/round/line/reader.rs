@@ -109,10 +109,13 @@ impl<'a> Reader<'a> {
     fn mend_heard(&mut self) {
         let mut i = 0;
         while i < self.items.len() {
-            let found = self.v.heard(&self.items[i].stem).iter().find(|h| {
-                let n = h.stems.len();
+            let word = self.surface(&self.items[i]).to_lowercase();
+            let found = self.v.heard(&word).iter().find(|h| {
+                let n = h.words.len();
                 let here = self.items.get(i..i + n).is_some_and(|part| {
-                    part.iter().zip(&h.stems).all(|(item, s)| !item.closed && item.stem == *s && item.clause == self.items[i].clause)
+                    part.iter().zip(&h.words).all(|(item, w)| {
+                        !item.closed && item.clause == self.items[i].clause && self.surface(item).eq_ignore_ascii_case(w)
+                    })
                 });
                 let others = self.items.iter().enumerate().filter(|(j, it)| !it.closed && (*j < i || *j >= i + n)).map(|(_, it)| it.stem.as_str());
                 here && h.fits(others)
@@ -121,7 +124,7 @@ impl<'a> Reader<'a> {
                 i += 1;
                 continue;
             };
-            let (n, meant) = (h.stems.len(), &h.meant);
+            let (n, meant) = (h.words.len(), &h.meant);
             let whole = self.items[i].span.join(self.items[i + n - 1].span);
             let said: Vec<Item> = meant
                 .iter()
@@ -442,7 +445,7 @@ impl<'a> Reader<'a> {
             n.condition.is_some() || n.kind != super::NoteKind::Remark || self.memory.is_none() && self.says_more_than_a_place(n, &place_matches)
         });
         let went = !place_matches.is_empty() || self.has(Cue::NextFace);
-        let moves = went && place != self.context.place && (self.has(Cue::Moving) || self.has(Cue::NextFace) || !says_more);
+        let moves = went && (place != self.context.place || !says_more) && (self.has(Cue::Moving) || self.has(Cue::NextFace) || !says_more);
         if moves && !says_more {
             notes.clear();
         }

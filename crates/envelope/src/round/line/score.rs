@@ -183,7 +183,12 @@ impl Reader<'_> {
                 let placed = self.memory.is_none() || matches!(zone, Zone::Roof | Zone::Inside);
                 s += if s > 0.0 && placed && k.zones.contains(&zone) { HERE } else { 0.0 };
                 if t.phrase < ALONE && !part && !named.is_empty() && !remembered {
-                    s -= if t.distinct { OTHER_PART } else { OTHER_PART_SHARED };
+                    // Who types is terse and names the part that matters; talk names many.
+                    s -= match (self.memory.is_some(), t.distinct) {
+                        (true, true) | (false, false) => OTHER_PART,
+                        (true, false) => OTHER_PART_SHARED,
+                        (false, true) => 0.0,
+                    };
                 }
                 s += match (covering, k.covering) {
                     (Some(a), Some(b)) if a == b => COVERING,

@@ -194,13 +194,130 @@ fn a_line_of_a_hundred_thousand_characters_is_kept_whole() {
     assert_eq!(r.fragments.iter().map(|f| f.text.len()).sum::<usize>(), line.len());
 }
 
+/// Lines with slips of the keys or of the ear, and what was meant.
+const SLIPS: &[(&str, Zone, &str)] = &[
+    ("guter end no downspuot", Zone::Edge, "gutter-outlets-short"),
+    ("facia rot 2ft", Zone::Edge, "soffit-fascia-damaged"),
+    ("stuco hairline crack", Zone::UpperWall, "stucco-crack"),
+    ("eflorescence 2 ft high", Zone::Base, "masonry-white-stain"),
+    ("down spout dumps at wall", Zone::Ground, "downspout-at-wall"),
+    ("crick it too small behind the chimney", Zone::Roof, "chimney-cricket-short"),
+    ("flushing at the chimney lifted", Zone::Roof, "chimney-flashing-open"),
+    ("skylite corner not sealed", Zone::Roof, "skylight-frame-open"),
+    ("sofit vents painted shut", Zone::Edge, "soffit-vent-clogged"),
+    ("no calk at the trim", Zone::Openings, "wall-sealant-open"),
+    ("over driven nails whole row", Zone::UpperWall, "wrb-fastener-overdriven"),
+    ("weak holes clogged", Zone::Base, "brick-weeps-absent"),
+];
+
+#[test]
+fn slips_are_mended_on_the_vocabulary_only() {
+    for (line, zone, meant) in SLIPS {
+        let r = read(line, &here(Face::Rear, *zone));
+        assert_eq!(r.notes[0].condition.as_deref(), Some(*meant), "{line}");
+        assert!(r.fragments.iter().any(|f| f.confidence < 1.0 && f.read_as.is_some()), "{line}: not marked {:?}", r.fragments);
+        assert!(r.notes[0].text == *line, "the words stay as typed");
+    }
+    // Ordinary words and numbers are left alone, however near.
+    for line in ["the latter was better", "matters of tenure", "1/61 in", "cable television man came"] {
+        let r = read(line, &here(Face::Rear, Zone::Edge));
+        assert!(r.fragments.iter().all(|f| f.read_as.is_none()), "{line}: {:?}", r.fragments);
+    }
+}
+
+#[test]
+fn a_word_heard_wrong_is_mended_only_beside_words_of_the_trade() {
+    let read_as = |line: &str| read(line, &here(Face::Rear, Zone::UpperWall)).fragments.iter().find_map(|f| f.read_as.clone());
+    assert_eq!(read_as("stain on the cable wall").as_deref(), Some("gabl"));
+    assert_eq!(read_as("the cable guy was here"), None);
+}
+
+#[test]
+fn corrections_speak_of_the_note_before() {
+    let at = |line: &str| read(line, &here(Face::Rear, Zone::Edge));
+    for line in ["take that back", "scratch that", "never mind, it's only dirt"] {
+        let r = at(line);
+        assert_eq!((r.notes.len(), r.correction), (0, Some(Correction::DropLast)), "{line}");
+    }
+    let west = Some(Correction::MoveLast { face: Some(Face::Left), zone: None });
+    assert_eq!(at("no, west").correction, west);
+    assert_eq!(at("sorry, the west side").correction, west);
+    assert_eq!(at("not here, meant the left side").correction, west);
+    let Some(Correction::RemeasureLast { measures }) = at("make that six inches").correction else { panic!("no new reading") };
+    assert_eq!(measures[0].si, 0.1524);
+    assert_eq!(at("no cracks in the stucco").correction, None);
+    assert_eq!(at("no gutter").correction, None);
+}
+
+#[test]
+fn a_line_may_correct_itself() {
+    let n = read("crack 1/8 in, no wait, 1/4 in in the stucco", &here(Face::Rear, Zone::UpperWall)).notes;
+    assert_eq!((n.len(), n[0].measures[0].text.as_str()), (1, "1/4 in"));
+    let moved = read("gutter sagging on the left side, sorry, right side", &here(Face::Rear, Zone::Edge)).notes;
+    assert_eq!(moved[0].place.face, Some(Face::Right));
+    let other = read("torn boot, scratch that, torn shingle", &here(Face::Rear, Zone::Roof)).notes;
+    assert_eq!((other.len(), other[0].condition.as_deref()), (1, Some("shingle-torn")));
+}
+
+#[test]
+fn moving_on_moves_the_where_and_makes_no_note() {
+    let moved = |line: &str| {
+        let r = read(line, &here(Face::Rear, Zone::Edge));
+        assert!(r.notes.is_empty(), "{line}");
+        r.moved.map(|p| (p.face.unwrap(), p.zone))
+    };
+    assert_eq!(moved("now the north side"), Some((Face::Rear, Zone::Edge)));
+    assert_eq!(moved("now the west side"), Some((Face::Left, Zone::Edge)));
+    assert_eq!(moved("going up on the roof"), Some((Face::Rear, Zone::Roof)));
+    assert_eq!(moved("around the corner"), Some((Face::Right, Zone::Edge)));
+    assert_eq!(moved("left side"), Some((Face::Left, Zone::Edge)));
+    let both = read("now the front, gutter sagging", &here(Face::Rear, Zone::Edge));
+    assert_eq!((both.notes.len(), both.notes[0].place.face, both.moved.unwrap().face), (1, Some(Face::Front), Some(Face::Front)));
+}
+
+#[test]
+fn what_could_not_be_seen_is_a_limitation_with_its_reason() {
+    let n = |line: &str| read(line, &here(Face::Rear, Zone::Base)).notes.remove(0);
+    let locked = n("could not get in, gate was locked");
+    assert_eq!((locked.kind, locked.limit), (NoteKind::Limitation, Some(LimitReason::Locked)));
+    assert_eq!(n("boxes stacked against the wall, couldn't see behind").limit, Some(LimitReason::StoredGoods));
+    // Words of a condition are no limit.
+    assert_eq!(n("soil too high at the siding").kind, NoteKind::Defect);
+}
+
+#[test]
+fn another_trades_matter_is_a_side_note() {
+    let n = read("breaker is double tapped in the box", &here(Face::Rear, Zone::Openings)).notes.remove(0);
+    assert_eq!((n.kind, n.trade.as_deref(), n.condition), (NoteKind::Side, Some("Electrician"), None));
+}
+
+#[test]
+fn own_words_are_read_and_checked() {
+    let mut context = here(Face::Rear, Zone::Edge);
+    context.own_words = vec![OwnWord { said: "weepy lid".into(), means: "gutter-loose-leaking".into() }, OwnWord { said: "snood".into(), means: "gutter".into() }];
+    let n = read("weepy lid 2 ft", &context).notes.remove(0);
+    assert_eq!(n.condition.as_deref(), Some("gutter-loose-leaking"));
+    assert_eq!(read("snood sagging", &context).notes[0].component.as_deref(), Some("gutter"));
+    assert!(OwnWord { said: " ".into(), means: "gutter".into() }.check().is_err());
+    assert!(OwnWord { said: "snood".into(), means: "hat".into() }.check().is_err());
+    assert!(context.own_words.iter().all(|w| w.check().is_ok()));
+}
+
+#[test]
+fn measures_that_do_not_go_together_are_doubted() {
+    let r = read("gap 6 in by 2 percent", &here(Face::Rear, Zone::Base));
+    assert_eq!(r.doubts.len(), 1);
+    assert!(r.doubts[0].contains("6 in") && r.notes[0].measures.len() == 2, "{:?}", r.doubts);
+}
+
 proptest! {
     /// The pieces are the line, whatever is typed; nothing is lost, nothing panics.
     #[test]
     fn the_pieces_are_the_line(line in "\\PC{0,120}") {
         let r = read(&line, &here(Face::Front, Zone::Base));
         prop_assert_eq!(r.fragments.iter().map(|f| f.text.as_str()).collect::<String>(), line.clone());
-        prop_assert_eq!(r.notes.is_empty(), line.trim().is_empty());
+        let says_nothing = line.trim().is_empty() || r.moved.is_some() || r.correction.is_some();
+        prop_assert!(says_nothing || !r.notes.is_empty());
     }
 
     /// The same for lines made of the trade's own words.

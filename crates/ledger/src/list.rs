@@ -1,0 +1,109 @@
+//! The list of jobs and the search: answers that must stay quick with ten thousand jobs and a million notes.
+
+use crate::LedgerError;
+use crate::store::Ledger;
+use rusqlite::{OptionalExtension, params};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+
+/// A job in the list, in the order of the last change.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Listed {
+    /// The job.
+    pub job_id: String,
+    /// The change it was last touched by.
+    pub seq: i64,
+    /// When.
+    pub changed_at: String,
+    /// Its row as it was worked out after that change; none until it is worked out again.
+    pub summary: Option<Value>,
+}
+
+/// A note, or a job's own name and address, that holds the words searched for.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Hit {
+    /// The job.
+    pub job_id: String,
+    /// The job's name.
+    pub job: String,
+    /// The note; none when it is the job's name or address.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note_id: Option<String>,
+    /// The words around, with what was searched for between \u{2039} and \u{203a}.
+    pub snippet: String,
+}
+
+impl Ledger {
+    /// A page of the list, last changed first, and how many jobs there are.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn listed(&self, from: usize, most: usize) -> Result<(Vec<Listed>, usize), LedgerError> {
+        let c = self.read();
+        let mut q = c.prepare_cached(
+            "SELECT t.job_id, t.seq, t.at, t.summary FROM touched t JOIN job j ON j.id = t.job_id AND j.deleted = 0
+             ORDER BY t.seq DESC LIMIT ?1 OFFSET ?2",
+        )?;
+        let rows = q.query_map(params![most as i64, from as i64], |r| {
+            Ok((r.get::<_, String>(0)?, r.get::<_, i64>(1)?, r.get::<_, String>(2)?, r.get::<_, Option<String>>(3)?))
+        })?;
+        let mut out = Vec::new();
+        for row in rows {
+            let (job_id, seq, changed_at, summary) = row?;
+            let summary = summary.map(|s| serde_json::from_str(&s)).transpose()?;
+            out.push(Listed { job_id, seq, changed_at, summary });
+        }
+        let all: i64 = c.prepare_cached("SELECT count(*) FROM job WHERE deleted = 0")?.query_row([], |r| r.get(0))?;
+        Ok((out, all as usize))
+    }
+
+    /// Keeps a worked-out row of the list, unless the job has changed since.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn keep_summary(&self, job_id: &str, seq: i64, summary: &Value) -> Result<(), LedgerError> {
+        self.write(|tx| {
+            tx.prepare_cached("UPDATE touched SET summary = ?3 WHERE job_id = ?1 AND seq = ?2")?
+                .execute(params![job_id, seq, summary.to_string()])?;
+            Ok(())
+        })
+    }
+
+    /// Notes and jobs that hold every word, the newest first. The last word may be a beginning. `job` limits it to one job.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn search(&self, words: &str, job: Option<&str>, most: usize) -> Result<Vec<Hit>, LedgerError> {
+        let Some(query) = fts_query(words) else { return Ok(vec![]) };
+        let c = self.read();
+        // A word that is on half of all notes is answered from the newest end, not by ranking half a million rows.
+        let mut q = c.prepare_cached(
+            "SELECT job_id, note_id, snippet(words, 0, '\u{2039}', '\u{203a}', '\u{2026}', 12) FROM words
+             WHERE words MATCH ?1 AND (?2 IS NULL OR job_id = ?2) ORDER BY rowid DESC LIMIT ?3",
+        )?;
+        let rows = q.query_map(params![query, job, most as i64], |r| {
+            Ok((r.get::<_, String>(0)?, r.get::<_, Option<String>>(1)?, r.get::<_, String>(2)?))
+        })?;
+        let mut out = Vec::new();
+        for row in rows {
+            let (job_id, note_id, snippet) = row?;
+            let name: Option<String> = c
+                .prepare_cached("SELECT body ->> '$.name' FROM job WHERE id = ?1 AND deleted = 0")?
+                .query_row([&job_id], |r| r.get(0))
+                .optional()?;
+            if let Some(job) = name {
+                out.push(Hit { job_id, job, note_id, snippet });
+            }
+        }
+        Ok(out)
+    }
+}
+
+/// Words as a person types them, as a query that cannot be anything else: every word quoted, the last one as a beginning.
+fn fts_query(words: &str) -> Option<String> {
+    const MOST_WORDS: usize = 12;
+    let words: Vec<String> =
+        words.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).take(MOST_WORDS).map(|w| format!("\"{w}\"")).collect();
+    (!words.is_empty()).then(|| format!("{}*", words.join(" ")))
+}

@@ -1,0 +1,94 @@
+//! Marks on a picture as a drawing of the picture's own size, to be laid over it.
+
+use envelope::round::{PictureMark, Shape};
+use std::fmt::Write;
+
+/// Ink with a light edge, so that it is seen on any picture.
+const INK: &str = "#9A4B1F";
+const EDGE: &str = "#FBFAF7";
+
+/// The drawing, in pixels of the upright picture.
+pub(crate) fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> String {
+    let (w, h) = (f64::from(width.max(1)), f64::from(height.max(1)));
+    let unit = w.max(h) / 200.0;
+    let mut out = format!("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"0 0 {w} {h}\">");
+    for m in marks {
+        let (x1, y1, x2, y2) = (m.from[0] * w, m.from[1] * h, m.to[0] * w, m.to[1] * h);
+        let path = path(m.shape, [x1, y1, x2, y2], unit);
+        for (colour, thick) in [(EDGE, 3.0), (INK, 1.5)] {
+            let _ = write!(out, "<path d=\"{path}\" fill=\"none\" stroke=\"{colour}\" stroke-width=\"{:.1}\" stroke-linecap=\"round\"/>", thick * unit);
+        }
+        if !m.text.is_empty() {
+            let (x, y) = match m.shape {
+                Shape::Line => ((x1 + x2) / 2.0, (y1 + y2) / 2.0 - 2.5 * unit),
+                Shape::Text => (x1, y1),
+                Shape::Ring => (x1.min(x2), y1.min(y2) - 2.0 * unit),
+                Shape::Arrow => (x1, y1 - 2.0 * unit),
+            };
+            let y = y.max(7.0 * unit);
+            for (colour, stroke) in [(EDGE, format!(" stroke=\"{EDGE}\" stroke-width=\"{:.1}\" stroke-linejoin=\"round\"", 2.0 * unit)), (INK, String::new())] {
+                let _ = write!(
+                    out,
+                    "<text x=\"{x:.1}\" y=\"{y:.1}\" font-family=\"Atkinson Hyperlegible Next\" font-weight=\"700\" font-size=\"{:.1}\" fill=\"{colour}\"{stroke}>{}</text>",
+                    7.0 * unit,
+                    escape(&m.text)
+                );
+            }
+        }
+    }
+    out + "</svg>"
+}
+
+fn escape(text: &str) -> String {
+    text.chars()
+        .filter(|c| !c.is_control())
+        .map(|c| match c {
+            '&' => "&amp;".to_owned(),
+            '<' => "&lt;".to_owned(),
+            '>' => "&gt;".to_owned(),
+            '"' => "&quot;".to_owned(),
+            c => c.to_string(),
+        })
+        .collect()
+}
+
+fn path(shape: Shape, [x1, y1, x2, y2]: [f64; 4], unit: f64) -> String {
+    let length = (x2 - x1).hypot(y2 - y1).max(1e-9);
+    let (dx, dy) = ((x2 - x1) / length, (y2 - y1) / length);
+    match shape {
+        Shape::Ring => {
+            let (cx, cy, rx, ry) = ((x1 + x2) / 2.0, (y1 + y2) / 2.0, ((x2 - x1) / 2.0).abs().max(unit), ((y2 - y1) / 2.0).abs().max(unit));
+            format!("M{:.1} {cy:.1}A{rx:.1} {ry:.1} 0 1 0 {:.1} {cy:.1}A{rx:.1} {ry:.1} 0 1 0 {:.1} {cy:.1}Z", cx - rx, cx + rx, cx - rx)
+        }
+        Shape::Arrow => {
+            let head = 5.0 * unit;
+            let barb = |turn: f64| {
+                let (c, s) = (turn.cos(), turn.sin());
+                (x2 - head * (dx * c - dy * s), y2 - head * (dx * s + dy * c))
+            };
+            let ((ax, ay), (bx, by)) = (barb(0.45), barb(-0.45));
+            format!("M{x1:.1} {y1:.1}L{x2:.1} {y2:.1}M{ax:.1} {ay:.1}L{x2:.1} {y2:.1}L{bx:.1} {by:.1}")
+        }
+        Shape::Line => {
+            let (tx, ty) = (-dy * 3.0 * unit, dx * 3.0 * unit);
+            format!(
+                "M{x1:.1} {y1:.1}L{x2:.1} {y2:.1}M{:.1} {:.1}L{:.1} {:.1}M{:.1} {:.1}L{:.1} {:.1}",
+                x1 - tx, y1 - ty, x1 + tx, y1 + ty, x2 - tx, y2 - ty, x2 + tx, y2 + ty
+            )
+        }
+        Shape::Text => String::from("M0 0"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_drawing_has_every_mark_and_no_markup_from_outside() {
+        let mark = |shape, text: &str| PictureMark { shape, from: [0.1, 0.2], to: [0.5, 0.6], text: text.into() };
+        let svg = marks_svg(&[mark(Shape::Ring, ""), mark(Shape::Arrow, "here"), mark(Shape::Line, "14\""), mark(Shape::Text, "<script>")], 1600, 1200);
+        assert_eq!(svg.matches("<path").count(), 8);
+        assert!(svg.contains("14&quot;") && svg.contains("&lt;script&gt;") && !svg.contains("<script"));
+    }
+}
