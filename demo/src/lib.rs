@@ -5,8 +5,9 @@ mod scenes;
 pub use scenes::{SCENES, draw};
 
 use envelope::job::{Brief, Job};
+use envelope::practice::Practice;
 use envelope::round::{Context, read};
-use envelope::site::{Cell, Face, LimitReason, Mark, MarkState, Place, Zone};
+use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone, next_names};
 use ledger::{Change, Ledger, LedgerError, Request};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -28,6 +29,8 @@ pub struct DemoJob {
     seen: Vec<DemoSeen>,
     #[serde(default)]
     limit: Vec<DemoLimit>,
+    #[serde(default)]
+    items: Vec<DemoItems>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -111,12 +114,34 @@ impl DemoNote {
     }
 }
 
+/// What was counted on a face.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoItems {
+    face: Face,
+    kind: ItemKind,
+    labels: Vec<String>,
+}
+
+/// The practice of the demo, as its file says it.
+pub fn practice() -> Practice {
+    Practice::from_toml(include_str!("../practice.toml")).expect("the demo files are tested")
+}
+
 /// Loads every demo job that is not there yet; gives how many were loaded. What a person changed is left alone.
 ///
 /// # Errors
 /// When the ledger refuses.
 pub fn load(ledger: &Ledger) -> Result<usize, DemoError> {
     let mut loaded = 0;
+    let practice = practice();
+    if ledger.practices()?.iter().all(|p| p.body.name != practice.name) {
+        let practice_id = id("practice").to_string();
+        // One that was deleted is put on top of what was deleted.
+        let base = ledger.live_revision(ledger::Kind::Practice, &practice_id, &practice_id)?;
+        let request = Request { id: Uuid::new_v4(), who: "Ida Marrow".to_owned() };
+        ledger.apply(&request, &practice_id, &[Change::put(&practice_id, base, &practice)?], &[])?;
+    }
     // The last one loaded is listed first, and the main demo should be.
     for job in jobs().iter().rev() {
         let job_id = id(&job.name).to_string();
@@ -151,6 +176,15 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
         ledger.apply(&request(), job_id, &changes, &[])?;
         if let (Some(p), Some((note_id, place))) = (&said.picture, first) {
             attach(ledger, &request(), job, job_id, p, note_id, place, &day)?;
+        }
+    }
+    let mut items: Vec<Item> = Vec::new();
+    for counted in &job.items {
+        for (name, label) in next_names(&items, counted.face, counted.kind, counted.labels.len() as u32).into_iter().zip(&counted.labels) {
+            let item = Item { face: counted.face, kind: counted.kind, name, label: label.clone(), from_left_m: None, seen: vec![] };
+            let item_id = id(&format!("{} {:?} {}", job.name, item.face, item.name)).to_string();
+            ledger.apply(&request(), job_id, &[Change::put(&item_id, None, &item)?], &[])?;
+            items.push(item);
         }
     }
     for (cell, state) in job

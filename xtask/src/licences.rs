@@ -9,7 +9,7 @@ use std::process::Command;
 /// Writes THIRD-PARTY.md.
 pub(crate) fn write(root: &Path) -> Result<()> {
     let mut out = String::from(
-        "# Third-party software\n\nMade by `cargo xtask licences` from the lock files; do not edit.\nThe fonts in `crates/report/fonts` carry their licences beside them.\n",
+        "# Third-party software\n\nMade by `cargo xtask licences` from the lock files; do not edit.\nThe fonts in `crates/report/fonts` and the list of ordinary words in `crates/envelope/src/round` carry their licences beside them.\n",
     );
     for (title, rows) in [("Rust crates", crates(root)?), ("npm packages", packages(root)?)] {
         out += &format!("\n## {title}\n\n| name | version | licence |\n|---|---|---|\n");

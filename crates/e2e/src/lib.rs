@@ -83,7 +83,7 @@ impl Server {
     /// When there is none.
     pub async fn job(&self, name: &str) -> Result<String> {
         let jobs = self.json("/api/jobs").await?;
-        let found = jobs.as_array().into_iter().flatten().find(|j| j["name"].as_str().is_some_and(|n| n.starts_with(name)));
+        let found = jobs["jobs"].as_array().into_iter().flatten().find(|j| j["name"].as_str().is_some_and(|n| n.starts_with(name)));
         Ok(found.and_then(|j| j["id"].as_str()).context("no such job")?.to_owned())
     }
 }

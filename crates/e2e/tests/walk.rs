@@ -314,3 +314,83 @@ async fn a_finding_is_set_by_hand_deleted_and_brought_back() -> Result<()> {
     b.sees("Note deleted: blind corner").await?;
     b.close().await
 }
+
+#[tokio::test]
+async fn a_recorded_walk_is_reviewed_with_one_key_each() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Heron").await?;
+    let view = format!("/api/jobs/{job}");
+    b.driver.goto(format!("{}/jobs/{job}/round", server.address)).await?;
+    b.press("Read in a recorded walk").await?;
+    b.sees("A recorded walk").await?;
+    b.css("main textarea")
+        .await?
+        .send_keys(
+            "Front first. Gutter is full of leaves, nice ladder though. Torn boot on the roof. Now the left side. Soffit has water stains.",
+        )
+        .await?;
+    b.press("Read it").await?;
+    b.sees("to look at").await?;
+    let before = server.json(&view).await?["notes"].as_array().map(Vec::len);
+    assert_eq!(before, Some(0), "nothing is kept unseen");
+    b.css("li[data-row]:focus").await?;
+    b.keys("k").await?;
+    b.sees("1 kept").await?;
+    b.keys("d").await?;
+    b.sees("1 dropped").await?;
+    b.keys("k").await?;
+    b.sees("2 kept").await?;
+    let notes = server.json(&view).await?["notes"].clone();
+    let kept: Vec<_> =
+        notes.as_array().context("notes")?.iter().map(|n| (n["body"]["place"]["face"].as_str(), n["body"]["condition"].as_str())).collect();
+    assert_eq!(kept.len(), 2, "{kept:?}");
+    assert_eq!(kept[1], (Some("left"), Some("soffit-fascia-damaged")));
+    b.close().await
+}
+
+#[tokio::test]
+async fn another_school_shows_what_it_would_change_before_it_is_kept() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Thistlewick").await?;
+    let view = format!("/api/jobs/{job}");
+    let verdicts = |v: &Value| {
+        v["findings"].as_array().into_iter().flatten().filter_map(|f| f["judged"]["sum"].as_str().map(str::to_owned)).collect::<Vec<_>>()
+    };
+    let before = verdicts(&server.json(&view).await?);
+    assert!(before.iter().any(|s| s.contains("closer by 148 mm")), "{before:?}");
+    b.driver.goto(format!("{}/jobs/{job}/practice", server.address)).await?;
+    b.bench("100 mm (4 in)").await?.click().await?;
+    b.sees("52 mm to spare").await?;
+    assert_eq!(verdicts(&server.json(&view).await?), before, "nothing is kept yet");
+    b.press("Keep the practice").await?;
+    b.sees("is kept").await?;
+    let after = verdicts(&server.json(&view).await?);
+    assert!(after.iter().any(|s| s.contains("52 mm to spare")), "{after:?}");
+    b.close().await
+}
+
+#[tokio::test]
+async fn openings_are_counted_and_undo_and_redo_walk_the_history() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(820, 1180).await?;
+    let job = server.job("Heron").await?;
+    let view = format!("/api/jobs/{job}");
+    b.driver.goto(format!("{}/jobs/{job}/round", server.address)).await?;
+    b.until("[...document.querySelectorAll('main button')].filter(x => x.textContent.startsWith('Count')).length === 2").await?;
+    b.driver
+        .execute("[...document.querySelectorAll('main button')].filter(x => x.textContent.startsWith('Count'))[1].click()", vec![])
+        .await?;
+    b.until("[...document.querySelectorAll('[role=menuitem]')].some(x => x.textContent === '4 windows')").await?;
+    b.driver.execute("[...document.querySelectorAll('[role=menuitem]')].find(x => x.textContent === '4 windows').click()", vec![]).await?;
+    b.sees("W4").await?;
+    b.keys("u").await?;
+    b.until("!document.querySelector('main').textContent.includes('W4')").await?;
+    b.keys("r").await?;
+    b.sees("W4").await?;
+    assert_eq!(server.json(&view).await?["items"].as_array().map(Vec::len), Some(4));
+    b.press("What is left").await?;
+    b.sees("shortest way round").await?;
+    b.close().await
+}

@@ -84,7 +84,8 @@ fn score(walk: &str, list: &str) -> Score {
                     if has_measure(n, m) {
                         s.measures.0 += 1;
                     } else {
-                        s.told += &format!("  figure {m} not in: {} {:?}\n", n.text, n.measures.iter().map(|m| &m.text).collect::<Vec<_>>());
+                        s.told +=
+                            &format!("  figure {m} not in: {} {:?}\n", n.text, n.measures.iter().map(|m| &m.text).collect::<Vec<_>>());
                     }
                 }
             }

@@ -64,8 +64,11 @@ impl Ledger {
     /// What SQLite says.
     pub fn keep_summary(&self, job_id: &str, seq: i64, summary: &Value) -> Result<(), LedgerError> {
         self.write(|tx| {
-            tx.prepare_cached("UPDATE touched SET summary = ?3 WHERE job_id = ?1 AND seq = ?2")?
-                .execute(params![job_id, seq, summary.to_string()])?;
+            tx.prepare_cached("UPDATE touched SET summary = ?3 WHERE job_id = ?1 AND seq = ?2")?.execute(params![
+                job_id,
+                seq,
+                summary.to_string()
+            ])?;
             Ok(())
         })
     }

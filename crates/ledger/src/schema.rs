@@ -168,6 +168,32 @@ pub(crate) fn migrations() -> Migrations<'static> {
 
 #[cfg(test)]
 mod tests {
+    /// A folder of the first form keeps everything and can be searched afterwards.
+    #[test]
+    fn a_folder_of_the_first_form_is_brought_up_to_date() {
+        let mut c = rusqlite::Connection::open_in_memory().unwrap();
+        let steps = super::migrations();
+        steps.to_version(&mut c, 1).unwrap();
+        c.execute_batch(
+            r#"INSERT INTO job (id, rev, body) VALUES ('j', 1, '{"name":"Heron","brief":{"address":"Lake Lane"}}');
+               INSERT INTO note (id, job_id, rev, body) VALUES ('n', 'j', 1, '{"text":"torn boot","condition":"pipe-boot-torn"}');
+               INSERT INTO journal (request, step, fingerprint, at, who, job_id, kind, entity, rev, after) VALUES ('r', 0, 'f', '2026-11-20T08:00:00Z', 'Ida', 'j', 'job', 'j', 1, '{}');
+               INSERT INTO journal (request, step, fingerprint, at, who, job_id, kind, entity, rev, after) VALUES ('s', 0, 'f', '2026-11-21T08:00:00Z', 'Ida', 'j', 'note', 'n', 1, '{}');"#,
+        )
+        .unwrap();
+        steps.to_latest(&mut c).unwrap();
+        let one = |sql: &str| c.query_row(sql, [], |r| r.get::<_, i64>(0)).unwrap();
+        assert_eq!(one("SELECT count(*) FROM journal"), 2);
+        assert_eq!(one("SELECT seq FROM touched WHERE job_id = 'j'"), 2);
+        assert_eq!(one("SELECT count(*) FROM words WHERE words MATCH 'boot'"), 1);
+        assert_eq!(one("SELECT count(*) FROM words WHERE words MATCH 'lake'"), 1);
+        c.execute("UPDATE note SET body = '{\"text\":\"moss\"}', rev = 2 WHERE id = 'n'", []).unwrap();
+        assert_eq!(
+            (one("SELECT count(*) FROM words WHERE words MATCH 'boot'"), one("SELECT count(*) FROM words WHERE words MATCH 'moss'")),
+            (0, 1)
+        );
+    }
+
     #[test]
     fn the_steps_can_be_walked() {
         super::migrations().validate().unwrap();

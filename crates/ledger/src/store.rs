@@ -418,7 +418,8 @@ pub(crate) fn current(c: &Connection, kind: Kind, id: &str) -> Result<Option<Sto
 
 pub(crate) fn practice_of(c: &Connection, job: &Record<Job>) -> Result<Practice, LedgerError> {
     let name = &job.body.brief.practice;
-    let found = c.prepare_cached("SELECT id, rev, body FROM practice WHERE name = ?1 AND deleted = 0")?.query_row([name], raw).optional()?;
+    let found =
+        c.prepare_cached("SELECT id, rev, body FROM practice WHERE name = ?1 AND deleted = 0")?.query_row([name], raw).optional()?;
     Ok(found.map(Raw::typed::<Practice>).transpose()?.map_or_else(|| Practice::usual(name), |r| r.body))
 }
 

@@ -333,3 +333,89 @@ proptest! {
         prop_assert_eq!(f.ledger.check().unwrap().problems, Vec::<String>::new());
     }
 }
+
+#[test]
+fn redo_does_again_what_was_taken_back_until_something_else_is_changed() {
+    let f = fixture();
+    let redo = || f.ledger.redo(&request(), JOB).map(|u| u.sentence);
+    f.put_note("n1", None, "moss").unwrap();
+    f.put_note("n2", None, "torn boot").unwrap();
+    assert!(matches!(redo(), Err(LedgerError::NothingToRedo)));
+    f.undo().unwrap();
+    f.undo().unwrap();
+    assert!(f.texts().is_empty());
+    assert!(redo().unwrap().starts_with("Done again"));
+    assert_eq!(f.texts(), ["moss"]);
+    redo().unwrap();
+    assert_eq!(f.texts(), ["moss", "torn boot"]);
+    assert!(matches!(redo(), Err(LedgerError::NothingToRedo)));
+    // Undone once more, and then changed: what was taken back is gone for redo, not from the history.
+    f.undo().unwrap();
+    f.put_note("n3", None, "moss again").unwrap();
+    assert!(matches!(redo(), Err(LedgerError::NothingToRedo)));
+    f.undo().unwrap();
+    f.undo().unwrap();
+    assert!(f.texts().is_empty());
+    assert!(f.ledger.history(JOB, 100).unwrap().len() > 8);
+}
+
+#[test]
+fn a_job_can_be_seen_as_it_was() {
+    let f = fixture();
+    f.put_note("n1", None, "moss").unwrap();
+    let then = f.ledger.history(JOB, 1).unwrap()[0].seq;
+    let was = f.ledger.job(JOB).unwrap();
+    f.put_note("n1", Some(1), "moss 2 ft").unwrap();
+    f.put_note("n2", None, "torn boot").unwrap();
+    f.ledger.apply(&request(), JOB, &[Change::delete(Kind::Note, "n1", 2)], &[]).unwrap();
+    let at = f.ledger.job_at(JOB, then).unwrap();
+    assert_eq!((at.notes, at.job), (was.notes, was.job));
+    let now = f.ledger.history(JOB, 1).unwrap()[0].seq;
+    let (at, is) = (f.ledger.job_at(JOB, now).unwrap(), f.ledger.job(JOB).unwrap());
+    assert_eq!((at.notes, at.marks, at.items), (is.notes, is.marks, is.items));
+    assert!(matches!(f.ledger.job_at(JOB, 0), Err(LedgerError::NotFound { .. })));
+}
+
+#[test]
+fn words_are_found_wherever_they_are_and_follow_every_change() {
+    let f = fixture();
+    f.put_note("n1", None, "torn boot on the wing").unwrap();
+    f.put_note("n2", None, "gutter sagging").unwrap();
+    let found =
+        |words: &str| f.ledger.search(words, None, 10).unwrap().into_iter().map(|h| h.note_id.unwrap_or_default()).collect::<Vec<_>>();
+    assert_eq!(found("boot torn"), ["n1"]);
+    assert_eq!(found("gut"), ["n2"], "a beginning of a word");
+    assert_eq!(found("standing water"), ["n2"], "by the condition it was read as");
+    assert_eq!(found("hail bruise"), Vec::<String>::new());
+    assert_eq!(found("thistle"), [""], "the job's own name");
+    f.put_note("n2", Some(1), "gutter fine").unwrap();
+    assert_eq!(found("sagging"), Vec::<String>::new());
+    f.undo().unwrap();
+    assert_eq!(found("sagging"), ["n2"]);
+    f.ledger.apply(&request(), JOB, &[Change::delete(Kind::Note, "n1", 1)], &[]).unwrap();
+    assert_eq!(found("boot"), Vec::<String>::new());
+    // Whatever is typed is words, never a query.
+    for odd in ["\"", "boot OR gutter)", "NEAR(", "*", "a:b", "", "'; DROP TABLE note"] {
+        f.ledger.search(odd, None, 10).unwrap();
+    }
+    assert!(f.ledger.search("boot OR", None, 10).unwrap().is_empty());
+}
+
+#[test]
+fn a_row_of_the_list_is_kept_until_the_job_changes() {
+    let f = fixture();
+    let row = || f.ledger.listed(0, 10).unwrap().0.remove(0);
+    let first = row();
+    assert_eq!(first.summary, None);
+    f.ledger.keep_summary(JOB, first.seq, &serde_json::json!({ "name": "x" })).unwrap();
+    assert!(row().summary.is_some());
+    f.put_note("n1", None, "moss").unwrap();
+    assert_eq!(row().summary, None);
+    f.ledger.keep_summary(JOB, first.seq, &serde_json::json!({ "name": "old" })).unwrap();
+    assert_eq!(row().summary, None, "a row worked out before the change is not kept");
+    f.ledger.keep_summary(JOB, row().seq, &serde_json::json!({})).unwrap();
+    let practice = envelope::practice::Practice::usual("Plumb & Daylight");
+    f.ledger.apply(&request(), "p", &[Change::put("p", None, &practice).unwrap()], &[]).unwrap();
+    assert_eq!(row().summary, None, "another practice may judge otherwise");
+    assert_eq!(f.ledger.practices().unwrap()[0].body, practice);
+}

@@ -243,7 +243,10 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
     if let Err(e) = b.job.body.check() {
         return content(format!("{}: {e}", e.field));
     }
-    let ids = std::iter::once(&b.job.id).chain(b.notes.iter().map(|n| &n.id)).chain(b.pictures.iter().map(|p| &p.id)).chain(b.items.iter().map(|i| &i.id));
+    let ids = std::iter::once(&b.job.id)
+        .chain(b.notes.iter().map(|n| &n.id))
+        .chain(b.pictures.iter().map(|p| &p.id))
+        .chain(b.items.iter().map(|i| &i.id));
     for id in ids {
         if Uuid::parse_str(id).is_err() {
             return content(format!("\"{}\" is not an id", id.chars().take(60).collect::<String>()));
@@ -272,10 +275,7 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
         if let Some(e) = p.body.marks.iter().find_map(|m| m.check().err()) {
             return content(format!("picture {}: {e}", p.id));
         }
-        if p.body
-            .files()
-            .any(|r| !matches!(r.media.as_str(), "image/jpeg" | "image/png" | "image/webp"))
-        {
+        if p.body.files().any(|r| !matches!(r.media.as_str(), "image/jpeg" | "image/png" | "image/webp")) {
             return content(format!("picture {} is not a JPEG, PNG or WebP", p.id));
         }
     }

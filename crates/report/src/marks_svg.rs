@@ -16,7 +16,11 @@ pub(crate) fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> Strin
         let (x1, y1, x2, y2) = (m.from[0] * w, m.from[1] * h, m.to[0] * w, m.to[1] * h);
         let path = path(m.shape, [x1, y1, x2, y2], unit);
         for (colour, thick) in [(EDGE, 3.0), (INK, 1.5)] {
-            let _ = write!(out, "<path d=\"{path}\" fill=\"none\" stroke=\"{colour}\" stroke-width=\"{:.1}\" stroke-linecap=\"round\"/>", thick * unit);
+            let _ = write!(
+                out,
+                "<path d=\"{path}\" fill=\"none\" stroke=\"{colour}\" stroke-width=\"{:.1}\" stroke-linecap=\"round\"/>",
+                thick * unit
+            );
         }
         if !m.text.is_empty() {
             let (x, y) = match m.shape {
@@ -26,7 +30,9 @@ pub(crate) fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> Strin
                 Shape::Arrow => (x1, y1 - 2.0 * unit),
             };
             let y = y.max(7.0 * unit);
-            for (colour, stroke) in [(EDGE, format!(" stroke=\"{EDGE}\" stroke-width=\"{:.1}\" stroke-linejoin=\"round\"", 2.0 * unit)), (INK, String::new())] {
+            for (colour, stroke) in
+                [(EDGE, format!(" stroke=\"{EDGE}\" stroke-width=\"{:.1}\" stroke-linejoin=\"round\"", 2.0 * unit)), (INK, String::new())]
+            {
                 let _ = write!(
                     out,
                     "<text x=\"{x:.1}\" y=\"{y:.1}\" font-family=\"Atkinson Hyperlegible Next\" font-weight=\"700\" font-size=\"{:.1}\" fill=\"{colour}\"{stroke}>{}</text>",
@@ -73,7 +79,14 @@ fn path(shape: Shape, [x1, y1, x2, y2]: [f64; 4], unit: f64) -> String {
             let (tx, ty) = (-dy * 3.0 * unit, dx * 3.0 * unit);
             format!(
                 "M{x1:.1} {y1:.1}L{x2:.1} {y2:.1}M{:.1} {:.1}L{:.1} {:.1}M{:.1} {:.1}L{:.1} {:.1}",
-                x1 - tx, y1 - ty, x1 + tx, y1 + ty, x2 - tx, y2 - ty, x2 + tx, y2 + ty
+                x1 - tx,
+                y1 - ty,
+                x1 + tx,
+                y1 + ty,
+                x2 - tx,
+                y2 - ty,
+                x2 + tx,
+                y2 + ty
             )
         }
         Shape::Text => String::from("M0 0"),
@@ -87,7 +100,11 @@ mod tests {
     #[test]
     fn a_drawing_has_every_mark_and_no_markup_from_outside() {
         let mark = |shape, text: &str| PictureMark { shape, from: [0.1, 0.2], to: [0.5, 0.6], text: text.into() };
-        let svg = marks_svg(&[mark(Shape::Ring, ""), mark(Shape::Arrow, "here"), mark(Shape::Line, "14\""), mark(Shape::Text, "<script>")], 1600, 1200);
+        let svg = marks_svg(
+            &[mark(Shape::Ring, ""), mark(Shape::Arrow, "here"), mark(Shape::Line, "14\""), mark(Shape::Text, "<script>")],
+            1600,
+            1200,
+        );
         assert_eq!(svg.matches("<path").count(), 8);
         assert!(svg.contains("14&quot;") && svg.contains("&lt;script&gt;") && !svg.contains("<script"));
     }

@@ -1,8 +1,8 @@
 //! One account of a job, for the screen and for print.
 
+use envelope::finding::Urgency;
 use envelope::finding::{Finding, findings};
 use envelope::job::Job;
-use envelope::finding::Urgency;
 use envelope::practice::Practice;
 use envelope::round::{Note, NoteKind};
 use envelope::site::{Coverage, Expectation, ExpectationState, Face, Item, Left, Mark, Wheel, coverage, expected, left, wheel};
@@ -130,9 +130,7 @@ fn progress(coverage: &Coverage, expectations: &[Expectation]) -> Vec<Progress> 
         }
         None => out.push(Progress { what, done: usize::from(done), of: 1 }),
     };
-    let cells = || {
-        coverage.cells.iter().filter(|c| c.expected).map(|c| (c.cell, c.state != envelope::site::CellState::Untouched))
-    };
+    let cells = || coverage.cells.iter().filter(|c| c.expected).map(|c| (c.cell, c.state != envelope::site::CellState::Untouched));
     for face in Face::ALL {
         for (cell, done) in cells() {
             if matches!(cell, envelope::site::Cell::Outside(f, _) if f == face) {

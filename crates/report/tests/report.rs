@@ -51,7 +51,15 @@ impl Fixture {
             mark("rear.roof", MarkState::Limited { reason: LimitReason::TooSteep, detail: "lake side".into() }),
             mark("front.base", MarkState::Seen),
         ];
-        let whole = WholeJob { job: record(99, job), notes, marks, pictures: vec![], items: vec![], practice: Default::default(), changed_at: "2026-11-23T08:00:00Z".into() };
+        let whole = WholeJob {
+            job: record(99, job),
+            notes,
+            marks,
+            pictures: vec![],
+            items: vec![],
+            practice: Default::default(),
+            changed_at: "2026-11-23T08:00:00Z".into(),
+        };
         Fixture { whole, files: HashMap::new() }
     }
     fn attach(&mut self, note: u128, shade: u8) {

@@ -49,10 +49,8 @@ fn a_line_through_http(b: Bencher<'_, '_>) {
 fn a_note_through_the_ledger(b: Bencher<'_, '_>) {
     let dir = TempDir::new().unwrap();
     let l = ledger(&dir);
-    let context = envelope::round::Context::at(
-        envelope::site::Place::outside(envelope::site::Face::Rear, envelope::site::Zone::Edge),
-        None,
-    );
+    let context =
+        envelope::round::Context::at(envelope::site::Place::outside(envelope::site::Face::Rear, envelope::site::Zone::Edge), None);
     let note = envelope::round::read("gutter end no downspout", &context).notes.remove(0).into_note(String::new());
     b.bench_local(|| {
         let request = Request { id: Uuid::new_v4(), who: "bench".into() };

@@ -115,7 +115,9 @@ impl From<LedgerError> for ApiError {
         match e {
             LedgerError::NotFound { .. } => ApiError::new(Code::NotFound, message),
             LedgerError::Stale { theirs } => ApiError { theirs: Some(theirs), ..ApiError::new(Code::Stale, message) },
-            LedgerError::Reused | LedgerError::NothingToUndo | LedgerError::NothingToRedo | LedgerError::AlreadyHere => ApiError::new(Code::Conflict, message),
+            LedgerError::Reused | LedgerError::NothingToUndo | LedgerError::NothingToRedo | LedgerError::AlreadyHere => {
+                ApiError::new(Code::Conflict, message)
+            }
             LedgerError::DiskFull => ApiError::new(Code::DiskFull, message),
             LedgerError::BlobMissing { .. } | LedgerError::BlobDamaged { .. } => {
                 tracing::error!(cause = %message, "picture file");

@@ -132,7 +132,8 @@ fn correct(reading: &Reading, last: &Record<Note>, changes: &mut Vec<Change>) ->
     let mut note = last.body.clone();
     let name: String = note.text.chars().take(60).collect();
     let new = reading.notes.first();
-    let same = new.is_some_and(|n| n.condition.is_some() && n.condition == note.condition || n.component.is_some() && n.component == note.component);
+    let same = new
+        .is_some_and(|n| n.condition.is_some() && n.condition == note.condition || n.component.is_some() && n.component == note.component);
     let told = match correction {
         Correction::ReplaceLast if !same => return Ok(None),
         Correction::DropLast | Correction::ReplaceLast => {

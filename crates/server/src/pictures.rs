@@ -152,8 +152,14 @@ pub(crate) async fn save_picture(
             app.ledger.get::<Note>(&job, note)?;
         }
         let before = app.ledger.get::<Picture>(&job, &entity)?;
-        let after =
-            Picture { note_id: body.note_id, place: body.place, caption: body.caption, marks: body.marks, range: body.range, ..before.body };
+        let after = Picture {
+            note_id: body.note_id,
+            place: body.place,
+            caption: body.caption,
+            marks: body.marks,
+            range: body.range,
+            ..before.body
+        };
         record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, base.or(Some(before.rev)), &after)?], &[])?)
     })
     .await

@@ -13,7 +13,12 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(practices).service(practice_file).service(read_practice).service(save_practice).service(remove_practice).service(try_practice);
+    cfg.service(practices)
+        .service(practice_file)
+        .service(read_practice)
+        .service(save_practice)
+        .service(remove_practice)
+        .service(try_practice);
 }
 
 /// Every point with its schools, and the practices that are kept.
@@ -68,7 +73,10 @@ pub(crate) async fn save_practice(
     body.check()?;
     block(move || {
         if app.ledger.practices()?.iter().any(|p| p.body.name == body.name && p.id != practice) {
-            return Err(ApiError::new(Code::Conflict, format!("There is a practice called \u{201c}{}\u{201d} already. Choose another name.", body.name)));
+            return Err(ApiError::new(
+                Code::Conflict,
+                format!("There is a practice called \u{201c}{}\u{201d} already. Choose another name.", body.name),
+            ));
         }
         record(app.ledger.apply(&app.request(change.0), &practice, &[Change::put(&practice, base, &body)?], &[])?)
     })
@@ -101,9 +109,7 @@ pub(crate) async fn try_practice(
     tried.check()?;
     block(move || {
         let whole = app.ledger.job(&job)?;
-        let judged = |practice: &Practice| {
-            findings(whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), &whole.job.body.brief, practice)
-        };
+        let judged = |practice: &Practice| findings(whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), &whole.job.body.brief, practice);
         Ok(differences(&judged(&whole.practice), &judged(&tried)))
     })
     .await

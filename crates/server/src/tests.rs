@@ -250,7 +250,7 @@ async fn a_stale_change_is_answered_with_the_other_version() {
 #[actix_web::test]
 async fn a_phone_picture_is_turned_read_and_stripped() {
     let b = bench().await;
-    let p = b.picture(phone_picture()).await.json()["body"].clone();
+    let p = b.picture(phone_picture()).await.json()["picture"]["body"].clone();
     assert_eq!((&p["width"], &p["height"]), (&json!(40), &json!(60)), "a picture marked as turned is put upright");
     assert_eq!((&p["taken_at"], &p["heading"], &p["proposed_face"]), (&json!("2026-11-18T10:31:00"), &json!(20.0), &json!("front")));
     assert_eq!(p["has_location"], true);
@@ -408,7 +408,7 @@ async fn bad_bundles_are_refused_whole() {
         let message = a.json()["message"].as_str().unwrap().to_owned();
         assert!(status == 422 && message.contains(says), "{name}: {status} {message}");
     }
-    assert_eq!(other.get("/api/jobs").await.json(), json!([]));
+    assert_eq!(other.get("/api/jobs").await.json()["jobs"], json!([]));
     let limits = report::BundleLimits { all_bytes: 200_000, ..Default::default() };
     let narrow = Bench::with(Limits { bundle: limits, ..Limits::default() }, vec![]);
     let bomb = altered(&good, same, &[("padding", &vec![0; 5_000_000])]);
@@ -589,4 +589,134 @@ fn the_bundle_schema_leads_nowhere_outside_itself() {
     }
     walk(&schema, schema["$defs"].as_object().unwrap());
     assert!(schema["$defs"]["Bundle"]["properties"]["notes"].is_object());
+}
+
+#[actix_web::test]
+async fn a_line_may_correct_the_note_before_it_or_only_move_on() {
+    let b = bench().await;
+    b.line("fascia rot 2 ft").await;
+    let told = |a: Answer| a.json()["corrected"].as_str().unwrap_or_default().to_owned();
+    assert_eq!(told(b.line("make that 3 ft").await), "Measured again: fascia rot 2 ft");
+    assert_eq!(b.view().await["notes"][0]["body"]["measures"][0]["text"], "3 ft");
+    assert!(told(b.line("no, left side").await).starts_with("Moved to left, edge and gutter"));
+    let moved = b.line("now the front").await.json();
+    assert_eq!((moved["moved"]["face"].as_str(), moved["notes"].as_array().map(Vec::len)), (Some("front"), Some(0)));
+    assert_eq!(b.line("same here").await.json()["notes"][0]["body"]["condition"], "soffit-fascia-damaged");
+    b.line("scratch that").await;
+    b.line("scratch that").await;
+    assert_eq!(b.view().await["notes"], json!([]));
+    assert_eq!(b.line("scratch that").await.fault().2, "line");
+    // One undo brings the note back with its reading and its place.
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
+    assert_eq!(b.view().await["notes"][0]["body"]["place"]["face"], "left");
+    let again = b.change(Method::POST, &format!("/api/jobs/{JOB}/redo"), &json!({})).await;
+    assert_eq!((again.status, b.view().await["notes"].as_array().map(Vec::len)), (200, Some(0)));
+}
+
+#[actix_web::test]
+async fn a_recorded_walk_is_read_and_nothing_is_kept() {
+    let b = bench().await;
+    let path = format!("/api/jobs/{JOB}/walk");
+    let walk = |bytes: &[u8]| b.bytes(&path, bytes.to_vec());
+    let read = walk(b"[0:05] Front first.\n[0:09] Gutter is full of leaves.\n[0:14] Nice ladder.\n").await.json();
+    assert_eq!(
+        (read["notes"][0]["t_s"].as_f64(), read["notes"][0]["face"].as_str(), read["talk"].as_u64()),
+        (Some(9.0), Some("front"), Some(1))
+    );
+    assert_eq!(b.view().await["notes"], json!([]));
+    assert_eq!(walk(b"gutter \xff\xfe").await.fault().0, 422);
+    assert_eq!(walk(&vec![b'a'; 11_000_000]).await.fault().0, 413);
+    assert_eq!(walk(b"").await.fault().0, 422);
+}
+
+#[actix_web::test]
+async fn a_practice_is_tried_then_kept_and_then_judges() {
+    let b = bench().await;
+    b.line("downspout dumps at wall, outlet 1.5 m away").await;
+    let judged = |v: &Value| v["findings"][0]["judged"]["verdict"].as_str().unwrap_or_default().to_owned();
+    assert_eq!(judged(&b.view().await), "fails");
+    let practice = json!({ "name": "Plumb & Daylight", "choice": { "discharge-distance": { "school": "four-feet" } } });
+    let tried = b.change(Method::POST, &format!("/api/jobs/{JOB}/practice-tried"), &practice).await.json();
+    assert!(tried[0]["after"].as_str().unwrap().contains("300 mm to spare"), "{tried}");
+    assert_eq!(judged(&b.view().await), "fails", "trying keeps nothing");
+    let id = "0190aaaa-0000-7000-8000-0000000000bb";
+    let put = |body: &Value| json!({ "base": null, "body": body });
+    assert_eq!(b.change(Method::PUT, &format!("/api/practices/{id}"), &put(&practice)).await.status, 200);
+    let other = "0190aaaa-0000-7000-8000-0000000000bc";
+    assert_eq!(b.change(Method::PUT, &format!("/api/practices/{other}"), &put(&practice)).await.fault().0, 409);
+    let job = b.view().await["job"].clone();
+    let brief = json!({ "base": job["rev"], "body": { "name": "Heron Boathouse", "brief": { "practice": "Plumb & Daylight" } } });
+    assert_eq!(b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &brief).await.status, 200);
+    assert_eq!(judged(&b.view().await), "meets");
+    let file = b.get(&format!("/api/practices/{id}/practice.toml")).await;
+    let read = b.bytes("/api/practices/read", file.body.clone()).await.json();
+    assert_eq!(read["choice"], practice["choice"]);
+    for bad in
+        ["name = \"x\"\n[choice.soil]\nschool = \"y\"", "nam = 1", "name = \"x\"\n[choice.tree-setback]\nown = \"5 %\"\nreason = \"z\""]
+    {
+        assert_eq!(b.bytes("/api/practices/read", bad.into()).await.fault().0, 422, "{bad}");
+    }
+}
+
+#[actix_web::test]
+async fn openings_are_counted_named_and_asked_for() {
+    let b = bench().await;
+    let items = format!("/api/jobs/{JOB}/items");
+    let counted = b.change(Method::POST, &items, &json!({ "face": "rear", "kind": "window", "count": 2 })).await.json();
+    assert_eq!((counted["items"][0]["body"]["name"].as_str(), counted["items"][1]["body"]["name"].as_str()), (Some("W1"), Some("W2")));
+    assert_eq!(b.change(Method::POST, &items, &json!({ "face": "rear", "kind": "window", "count": 0 })).await.fault().2, "count");
+    let job = b.view().await["job"].clone();
+    let brief = json!({ "base": job["rev"], "body": { "name": "Quarry Row", "brief": { "visit": "before-cladding" } } });
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &brief).await;
+    b.line("W2 sill pan corner cut").await;
+    let v = b.view().await;
+    let state = |item: &str| {
+        let all = v["expectations"].as_array().unwrap();
+        all.iter().find(|e| e["item"] == item && e["key"] == "sill-pan").map(|e| e["state"].as_str().unwrap().to_owned())
+    };
+    assert_eq!((state("W1").as_deref(), state("W2").as_deref()), (Some("open"), Some("answered")));
+    let left = v["left"].as_array().unwrap().iter().find(|l| l["here"] == "rear").unwrap();
+    assert_eq!(left["left"][0]["face"], "rear", "the way round starts where one stands");
+    let sums: u64 = v["progress"].as_array().unwrap().iter().take(4).map(|p| p["of"].as_u64().unwrap()).sum();
+    let asked = v["coverage"]["tally"]["expected"].as_u64().unwrap() + v["expectations"].as_array().unwrap().len() as u64;
+    assert_eq!(sums, asked, "the faces add up to everything that is asked for");
+}
+
+#[actix_web::test]
+async fn a_picture_is_kept_once_marked_and_sorted() {
+    let b = bench().await;
+    let first = b.picture(phone_picture()).await.json();
+    assert_eq!((first["duplicate"].as_bool(), first["proposal"]["face"].as_str()), (Some(false), Some("front")));
+    let second = b.picture(phone_picture()).await.json();
+    assert_eq!((second["duplicate"].as_bool(), &second["picture"]["id"]), (Some(true), &first["picture"]["id"]));
+    assert_eq!(b.view().await["pictures"].as_array().map(Vec::len), Some(1));
+    let id = first["picture"]["id"].as_str().unwrap().to_owned();
+    let path = format!("/api/jobs/{JOB}/pictures/{id}");
+    let keep = async |marks: Value| {
+        b.change(Method::PUT, &path, &json!({ "base": 1, "body": { "caption": "c", "marks": marks, "range": "close" } })).await
+    };
+    let ring = json!({ "shape": "ring", "from": [0.2, 0.2], "to": [0.6, 0.6] });
+    assert_eq!(keep(json!([{ "shape": "ring", "from": [0.2, 0.2], "to": [1.6, 0.6] }])).await.fault().2, "marks");
+    assert_eq!(keep(json!([{ "shape": "line", "from": [0.2, 0.2], "to": [0.6, 0.6], "text": "5 %" }])).await.fault().2, "marks");
+    assert_eq!(keep(json!([ring])).await.status, 200);
+    let kept = b.view().await["pictures"][0]["body"].clone();
+    assert_eq!((kept["marks"][0]["shape"].as_str(), kept["range"].as_str()), (Some("ring"), Some("close")));
+    // The original stays as it came.
+    assert_eq!(kept["original"], first["picture"]["body"]["original"]);
+    assert_eq!(b.get(&format!("/api/jobs/{JOB}/report.pdf")).await.status, 200);
+}
+
+#[actix_web::test]
+async fn the_list_is_paged_and_searched_and_the_past_can_be_seen() {
+    let b = bench().await;
+    b.line("torn boot").await;
+    let seq = b.get(&format!("/api/jobs/{JOB}/history")).await.json()[0]["seq"].as_i64().unwrap();
+    b.line("fascia rot 2 ft").await;
+    let list = b.get("/api/jobs?most=1").await.json();
+    assert_eq!((list["all"].as_u64(), list["jobs"][0]["findings"].as_u64()), (Some(1), Some(2)));
+    assert_eq!(b.get("/api/jobs?from=1").await.json()["jobs"], json!([]));
+    assert_eq!(b.get("/api/search?words=fascia%20rot").await.json().as_array().map(Vec::len), Some(1));
+    let then = b.get(&format!("/api/jobs/{JOB}/then/{seq}")).await.json();
+    assert_eq!(then["notes"].as_array().map(Vec::len), Some(1));
+    assert_eq!(b.get(&format!("/api/jobs/{JOB}/then/0")).await.fault().0, 404);
 }

@@ -165,7 +165,8 @@ pub(crate) fn calc(name: &str, file: Option<&Path>) -> ExitCode {
         .and_then(|input| envelope::calc::run(name, &input).map_err(|e| e.to_string()));
     match answer {
         Ok(json) => {
-            println!("{json}");
+            // Whoever reads may have seen enough and be gone.
+            let _ = writeln!(std::io::stdout(), "{json}");
             ExitCode::SUCCESS
         }
         Err(e) => {

@@ -1,5 +1,13 @@
 // One factory for each question to the server, and one hook for each kind of change.
-import { MutationCache, QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+	keepPreviousData,
+	MutationCache,
+	QueryClient,
+	queryOptions,
+	useMutation,
+	useQuery,
+	useQueryClient,
+} from "@tanstack/react-query";
 import { say } from "../design/Notices";
 import { answer, api, change, Fault, newId, type Schemas, sendBytes } from "./client";
 
@@ -11,6 +19,10 @@ export type Finding = Schemas["Finding"];
 export type Place = Schemas["Place"];
 export type CellReport = Schemas["CellReport"];
 export type MarkState = Schemas["MarkState"];
+export type Item = Schemas["Item"];
+export type Practice = Schemas["Practice"];
+export type PictureMark = Schemas["PictureMark"];
+export type Attached = Schemas["Attached"];
 
 export const queryClient = new QueryClient({
 	defaultOptions: { queries: { staleTime: 5_000, retry: (n, e) => n < 2 && (e as Fault).code === "unreachable" } },
@@ -22,7 +34,30 @@ export const queryClient = new QueryClient({
 });
 
 export const ask = {
-	jobs: () => queryOptions({ queryKey: ["jobs"], queryFn: () => answer(api.GET("/jobs")) }),
+	jobs: (most: number) =>
+		queryOptions({
+			queryKey: ["jobs", most],
+			queryFn: () => answer(api.GET("/jobs", { params: { query: { from: 0, most } } })),
+			placeholderData: keepPreviousData,
+		}),
+	search: (words: string) =>
+		queryOptions({
+			queryKey: ["search", words],
+			queryFn: () => answer(api.GET("/search", { params: { query: { words } } })),
+			placeholderData: keepPreviousData,
+		}),
+	practices: () => queryOptions({ queryKey: ["practices"], queryFn: () => answer(api.GET("/practices")) }),
+	tried: (job: string, practice: Practice) =>
+		queryOptions({
+			queryKey: ["job", job, "tried", practice],
+			queryFn: () => answer(api.POST("/jobs/{job}/practice-tried", { params: { path: { job } }, body: practice })),
+			retry: false,
+		}),
+	asItWas: (job: string, seq: number) =>
+		queryOptions({
+			queryKey: ["then", job, seq],
+			queryFn: () => answer(api.GET("/jobs/{job}/then/{seq}", { params: { path: { job, seq } } })),
+		}),
 	job: (job: string) =>
 		queryOptions({ queryKey: ["job", job], queryFn: () => answer(api.GET("/jobs/{job}", { params: { path: { job } } })) }),
 	choices: () =>
@@ -32,10 +67,10 @@ export const ask = {
 			queryKey: ["history", job],
 			queryFn: () => answer(api.GET("/jobs/{job}/history", { params: { path: { job } } })),
 		}),
-	reading: (line: string, place: Place, front: number | null) =>
+	reading: (line: string, place: Place, front: number | null, own_words: Schemas["OwnWord"][]) =>
 		queryOptions({
-			queryKey: ["reading", line, place, front],
-			queryFn: () => answer(api.POST("/calc/note", { body: { line, place, front } })),
+			queryKey: ["reading", line, place, front, own_words],
+			queryFn: () => answer(api.POST("/calc/note", { body: { line, place, front, own_words } })),
 			staleTime: Number.POSITIVE_INFINITY,
 			gcTime: 60_000,
 		}),
@@ -125,6 +160,69 @@ export function useUndo(job: string) {
 	return useChange(job, () => answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...change() } })));
 }
 
+export function useRedo(job: string) {
+	return useChange(job, () => answer(api.POST("/jobs/{job}/redo", { params: { path: { job }, ...change() } })));
+}
+
+export function useCountItems(job: string) {
+	return useChange(job, (c: Schemas["Count"]) =>
+		answer(api.POST("/jobs/{job}/items", { params: { path: { job }, ...change() }, body: c })),
+	);
+}
+
+export function useSaveItem(job: string) {
+	return useChange(job, (i: { id: string; base: number; body: Item }) =>
+		answer(
+			api.PUT("/jobs/{job}/items/{item}", {
+				params: { path: { job, item: i.id }, ...change() },
+				body: { base: i.base, body: i.body },
+			}),
+		),
+	);
+}
+
+export function useDeleteItem(job: string) {
+	return useChange(job, (i: { id: string; base: number }) =>
+		answer(
+			api.DELETE("/jobs/{job}/items/{item}", { params: { path: { job, item: i.id }, query: { base: i.base }, ...change() } }),
+		),
+	);
+}
+
+/** A note of a walk that was read in: kept as it stands in the review. */
+export function useNewNote(job: string) {
+	return useChange(job, (n: { id: string; body: Note }) =>
+		answer(
+			api.PUT("/jobs/{job}/notes/{note}", {
+				params: { path: { job, note: n.id }, ...change() },
+				body: { base: null, body: n.body },
+			}),
+		),
+	);
+}
+
+/** Reads a transcript; nothing is kept. */
+export const readWalk = (job: string, file: Blob) => sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk`, file);
+
+/** Reads a practice file; nothing is kept. */
+export const readPractice = (file: Blob) => sendBytes<Practice>("/practices/read", file);
+
+/** Keeps a practice: every job may say something else afterwards. */
+export function useSavePractice() {
+	const client = useQueryClient();
+	return useMutation({
+		mutationKey: ["change"],
+		mutationFn: (p: { id: string; base: number | null; body: Practice }) =>
+			answer(
+				api.PUT("/practices/{practice}", {
+					params: { path: { practice: p.id }, ...change() },
+					body: { base: p.base, body: p.body },
+				}),
+			),
+		onSettled: () => client.invalidateQueries(),
+	});
+}
+
 export function useCloseVisit(job: string) {
 	return useChange(job, (c: Schemas["Close"]) =>
 		answer(api.POST("/jobs/{job}/close", { params: { path: { job }, ...change() }, body: c })),
@@ -134,7 +232,7 @@ export function useCloseVisit(job: string) {
 export function useAttach(job: string) {
 	return useChange(job, (p: { file: File; note?: string | undefined }) => {
 		const query = new URLSearchParams({ name: p.file.name, ...(p.note ? { note: p.note } : {}) });
-		return sendBytes<PictureRecord>(`/jobs/${job}/pictures?${query}`, p.file);
+		return sendBytes<Attached>(`/jobs/${job}/pictures?${query}`, p.file);
 	});
 }
 

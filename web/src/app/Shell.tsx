@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link } from "react-aria-components";
 import { NavLink, Outlet, useNavigate, useParams } from "react-router";
 import styled from "styled-components";
-import { type JobView, useAttach, useJob, useUndo } from "../api/queries";
+import { type JobView, useAttach, useJob, useRedo, useUndo } from "../api/queries";
 import { Dock } from "../benches/round/Dock";
 import { say } from "../design/Notices";
 import { Dialog, QuietButton, Soft, Stack, Tick } from "../design/primitives";
@@ -61,6 +61,7 @@ const BENCHES = [
 	["brief", "Brief"],
 	["round", "Round"],
 	["report", "Report"],
+	["practice", "Practice"],
 ] as const;
 
 /** What every bench of a job shares: the strip, the dock, the tabs, the keys. */
@@ -88,6 +89,7 @@ function Whole({ view }: { view: JobView }) {
 	const navigate = useNavigate();
 	const where = useWhere();
 	const undo = useUndo(id);
+	const redo = useRedo(id);
 	const attach = useAttach(id);
 	const busy = useIsMutating({ mutationKey: ["change"] }) > 0;
 	const [open, setOpen] = useState<"keys" | "history" | null>(null);
@@ -96,6 +98,7 @@ function Whole({ view }: { view: JobView }) {
 	const onRound = window.location.pathname.endsWith("/round");
 
 	const takeBack = () => undo.mutate(undefined, { onSuccess: (u) => say(u.sentence) });
+	const doAgain = () => redo.mutate(undefined, { onSuccess: (u) => say(u.sentence) });
 	useKeys({
 		n: () => document.querySelector<HTMLInputElement>("#note-line")?.focus(),
 		"[": () => where.walk(-1),
@@ -105,10 +108,12 @@ function Whole({ view }: { view: JobView }) {
 		s: () => document.querySelector<HTMLButtonElement>("#mark-seen")?.click(),
 		p: () => files.current?.click(),
 		u: takeBack,
+		r: doAgain,
 		"?": () => setOpen("keys"),
 		"alt+1": () => navigate(`/jobs/${id}/brief`),
 		"alt+2": () => navigate(`/jobs/${id}/round`),
 		"alt+3": () => navigate(`/jobs/${id}/report`),
+		"alt+4": () => navigate(`/jobs/${id}/practice`),
 	});
 	const take = async (list: FileList | null) => {
 		for (const file of list ?? []) await attach.mutateAsync({ file }).catch(() => undefined);
@@ -131,6 +136,7 @@ function Whole({ view }: { view: JobView }) {
 				</Soft>
 				<QuietButton onPress={takeBack}>Undo</QuietButton>
 				<Wide>
+					<QuietButton onPress={doAgain}>Redo</QuietButton>
 					<QuietButton onPress={() => setOpen("history")}>History</QuietButton>
 					<QuietButton onPress={() => setOpen("keys")}>Keys</QuietButton>
 				</Wide>

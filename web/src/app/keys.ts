@@ -34,7 +34,7 @@ export const KEYS: [string, string][] = [
 	["- and =", "One zone down or up"],
 	["S", "Seen, nothing to note, at the place that is set"],
 	["P", "Attach a picture"],
-	["U", "Undo"],
-	["Alt+1, 2, 3", "Brief, Round, Report"],
+	["U and R", "Undo, and do it again"],
+	["Alt+1, 2, 3, 4", "Brief, Round, Report, Practice"],
 	["?", "Show these keys"],
 ];

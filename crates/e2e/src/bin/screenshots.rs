@@ -48,6 +48,19 @@ async fn main() -> Result<()> {
     b.css("[role=dialog]").await?;
     shoot("note").await?;
 
+    b.driver.goto(bench("practice")).await?;
+    b.bench("1.2 m (4 ft)").await?.click().await?;
+    b.sees("to spare").await?;
+    shoot("practice").await?;
+
+    b.driver.goto(bench("walk")).await?;
+    let walk = include_str!("../../../envelope/tests/walks/clinic.vtt");
+    let fill = "const a = document.querySelector('main textarea'); Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set.call(a, arguments[0]); a.dispatchEvent(new Event('input', { bubbles: true }))";
+    b.driver.execute(fill, vec![walk.into()]).await?;
+    b.press("Read it").await?;
+    b.sees("were talk").await?;
+    shoot("recorded-walk").await?;
+
     b.driver.goto(bench("report")).await?;
     b.sees("As it will print").await?;
     b.until("[...document.querySelectorAll('ol img')].slice(0, 1).every(i => i.complete && i.naturalWidth > 0)").await?;

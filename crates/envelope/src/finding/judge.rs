@@ -102,7 +102,9 @@ fn place_words(note: &Note, brief: &Brief, practice: &Practice) -> String {
     let (Some(face), Some(front)) = (note.place.face, brief.front_faces) else { return words };
     let point = face.azimuth(front).point();
     match practice.rule("face-naming").id() {
-        Some("compass") if note.place.zone != Zone::Inside => words.replacen(face.name(), &format!("{point} ({})", face.name().to_lowercase()), 1),
+        Some("compass") if note.place.zone != Zone::Inside => {
+            words.replacen(face.name(), &format!("{point} ({})", face.name().to_lowercase()), 1)
+        }
         _ if note.place.zone != Zone::Inside => words.replacen(face.name(), &format!("{} ({point})", face.name()), 1),
         _ => words,
     }
@@ -209,8 +211,14 @@ mod tests {
     #[test]
     fn the_weather_side_is_worked_out_from_the_brief() {
         let brief = Brief { front_faces: Bearing::new(200.0).ok(), driving_rain_from: Bearing::new(225.0).ok(), ..Brief::default() };
-        assert_eq!(judge("x", &note("stucco crack", Face::Front, Zone::UpperWall), &brief, &Practice::default()).urgency, Urgency::BeforeNextRain);
-        assert_eq!(judge("x", &note("stucco crack", Face::Rear, Zone::UpperWall), &brief, &Practice::default()).urgency, Urgency::ThisSeason);
+        assert_eq!(
+            judge("x", &note("stucco crack", Face::Front, Zone::UpperWall), &brief, &Practice::default()).urgency,
+            Urgency::BeforeNextRain
+        );
+        assert_eq!(
+            judge("x", &note("stucco crack", Face::Rear, Zone::UpperWall), &brief, &Practice::default()).urgency,
+            Urgency::ThisSeason
+        );
     }
 
     #[test]

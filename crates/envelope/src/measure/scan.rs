@@ -44,14 +44,15 @@ fn is_money(t: &[Token], i: usize, after: usize) -> bool {
     let before = i.checked_sub(1).and_then(|b| t[b].sign()).is_some_and(|c| matches!(c, '$' | '£' | '€' | '¥'));
     before
         || t.get(after).is_some_and(|x| {
-            matches!(x.word(), Some("dollars" | "dollar" | "bucks" | "buck" | "euros" | "pounds" | "grand" | "k" | "cents")) || matches!(x.sign(), Some('$' | '£' | '€'))
+            matches!(x.word(), Some("dollars" | "dollar" | "bucks" | "buck" | "euros" | "pounds" | "grand" | "k" | "cents"))
+                || matches!(x.sign(), Some('$' | '£' | '€'))
         })
 }
 
 /// Words that say the figure ahead is what ought to be.
 const RULE_CUES: [&str; 17] = [
-    "should", "shouldn", "supposed", "minimum", "maximum", "required", "needs", "ideal", "requires", "need", "like", "want", "wants", "standard",
-    "thumb", "closer", "book",
+    "should", "shouldn", "supposed", "minimum", "maximum", "required", "needs", "ideal", "requires", "need", "like", "want", "wants",
+    "standard", "thumb", "closer", "book",
 ];
 /// Words that say the figure ahead is what is.
 const READING_CUES: [&str; 6] = ["is", "only", "got", "reads", "measures", "have"];
@@ -90,9 +91,14 @@ fn bound_before(t: &[Token], i: usize) -> (Bound, usize) {
         | (_, Some("not"), Some("even" | "quite")) => (Bound::AtMost, i - 2),
         (_, Some("close"), Some("to")) | (_, Some("call"), Some("it")) => (Bound::About, i - 2),
         (_, Some("a"), Some("good")) => (Bound::AtLeast, i - 2),
-        (_, _, Some("about" | "around" | "roughly" | "approximately" | "approx" | "almost" | "nearly" | "circa" | "maybe" | "ballpark" | "barely")) => {
-            (Bound::About, i - 1)
-        }
+        (
+            _,
+            _,
+            Some(
+                "about" | "around" | "roughly" | "approximately" | "approx" | "almost" | "nearly" | "circa" | "maybe" | "ballpark"
+                | "barely",
+            ),
+        ) => (Bound::About, i - 1),
         // "12 mm over 7.5 m" is a run, not a bound.
         (_, _, Some("over")) if i >= 2 && (t[i - 2].number().is_some() || unit::read(t, i - 2).is_some()) => (Bound::Exactly, i),
         (_, _, Some("over")) => (Bound::AtLeast, i - 1),
@@ -279,8 +285,16 @@ fn fall_in_a_run(t: &[Token], n: &Number) -> Option<Reading> {
 fn on_a_scale(t: &[Token], i: usize, first: usize) -> Option<Reading> {
     let n = number::read(t, first)?;
     let w = |back: usize| i.checked_sub(back).and_then(|j| t[j].word());
-    let cue = matches!(w(1), Some("reads" | "reading" | "relative")) || matches!((w(2), w(1)), (Some("reading" | "delta"), Some("of")) | (Some("meter"), Some("says")));
-    (cue && !n.tape_fraction).then_some(Reading { value: n.value, upper: None, unit: Unit::Scale, assumed: true, loose: false, next: n.next })
+    let cue = matches!(w(1), Some("reads" | "reading" | "relative"))
+        || matches!((w(2), w(1)), (Some("reading" | "delta"), Some("of")) | (Some("meter"), Some("says")));
+    (cue && !n.tape_fraction).then_some(Reading {
+        value: n.value,
+        upper: None,
+        unit: Unit::Scale,
+        assumed: true,
+        loose: false,
+        next: n.next,
+    })
 }
 
 /// `6:12`, `6/12`, `4 in 12`, `1:40`.
@@ -383,7 +397,14 @@ fn range(t: &[Token], n: &Number) -> Option<Reading> {
     let (unit, next) = match unit::read(t, upper.next) {
         Some(found) => found,
         None if upper.tape_fraction && n.tape_fraction => {
-            return Some(Reading { value: n.value, upper: Some(upper.value), unit: Unit::Inch, assumed: true, loose: false, next: upper.next });
+            return Some(Reading {
+                value: n.value,
+                upper: Some(upper.value),
+                unit: Unit::Inch,
+                assumed: true,
+                loose: false,
+                next: upper.next,
+            });
         }
         None => return None,
     };

@@ -229,7 +229,16 @@ fn figures_of_speech_and_loose_numbers() {
     ] {
         assert_eq!(read(text), (quantity, near(si), bound), "{text}");
     }
-    for text in ["10:30", "at 2:45 pm", "three hundred dollars", "three thousand bucks", "a half of the wall", "a meter box", "sistered two by six", "a quarter of the roof"] {
+    for text in [
+        "10:30",
+        "at 2:45 pm",
+        "three hundred dollars",
+        "three thousand bucks",
+        "a half of the wall",
+        "a meter box",
+        "sistered two by six",
+        "a quarter of the roof",
+    ] {
         assert!(scan(text).is_empty(), "{text}: {:?}", scan(text));
     }
 }

@@ -30,7 +30,12 @@ pub fn differences(before: &[Finding], after: &[Finding]) -> Vec<Difference> {
         .filter_map(|b| {
             let a = after.iter().find(|a| a.note_id == b.note_id)?;
             let (was, is) = (told(b), told(a));
-            (was != is).then(|| Difference { note_id: b.note_id.clone(), title: format!("{} ({})", b.title, b.place), before: was, after: is })
+            (was != is).then(|| Difference {
+                note_id: b.note_id.clone(),
+                title: format!("{} ({})", b.title, b.place),
+                before: was,
+                after: is,
+            })
         })
         .collect()
 }

@@ -46,7 +46,8 @@ impl FigureKind {
 
     /// An own figure in SI.
     fn read(self, text: &str) -> Result<f64, String> {
-        let wrong = || format!("\u{201c}{}\u{201d} does not fit: this point takes {}.", text.chars().take(40).collect::<String>(), self.example());
+        let wrong =
+            || format!("\u{201c}{}\u{201d} does not fit: this point takes {}.", text.chars().take(40).collect::<String>(), self.example());
         if self == FigureKind::None {
             return Err("This point has no figure; choose one of its schools.".into());
         }
@@ -229,7 +230,14 @@ impl Practice {
                 (None, None) => return err(key, "Name a school or an own figure.".into()),
                 (Some(s), None) if !point.school.iter().any(|x| x.id == *s) => {
                     let known: Vec<&str> = point.school.iter().map(|x| x.id.as_str()).collect();
-                    return err(key, format!("There is no school \u{201c}{}\u{201d} here. There are: {}.", s.chars().take(40).collect::<String>(), known.join(", ")));
+                    return err(
+                        key,
+                        format!(
+                            "There is no school \u{201c}{}\u{201d} here. There are: {}.",
+                            s.chars().take(40).collect::<String>(),
+                            known.join(", ")
+                        ),
+                    );
                 }
                 (None, Some(figure)) => {
                     point.unit.read(figure).map_err(|message| PracticeError { field: key.clone(), message })?;
@@ -244,7 +252,10 @@ impl Practice {
             return err("own_word", format!("{} own words; the most is {MOST_WORDS}.", self.own_word.len()));
         }
         for w in &self.own_word {
-            w.check().map_err(|message| PracticeError { field: format!("own word \u{201c}{}\u{201d}", w.said.chars().take(40).collect::<String>()), message })?;
+            w.check().map_err(|message| PracticeError {
+                field: format!("own word \u{201c}{}\u{201d}", w.said.chars().take(40).collect::<String>()),
+                message,
+            })?;
         }
         Ok(())
     }
@@ -256,7 +267,8 @@ impl Practice {
     pub fn rule(&self, key: &str) -> Rule<'_> {
         let point = points().iter().find(|p| p.key == key).unwrap_or_else(|| panic!("no point {key}"));
         let choice = self.choice.get(key);
-        let school = choice.and_then(|c| c.school.as_ref()).and_then(|s| point.school.iter().find(|x| x.id == *s)).unwrap_or(&point.school[0]);
+        let school =
+            choice.and_then(|c| c.school.as_ref()).and_then(|s| point.school.iter().find(|x| x.id == *s)).unwrap_or(&point.school[0]);
         let said = choice.and_then(|c| c.own.as_deref().map(|o| (o, c.reason.as_str())));
         let own = said.and_then(|(figure, _)| point.unit.read(figure).ok());
         Rule { point, school, own, said: said.filter(|_| own.is_some()) }

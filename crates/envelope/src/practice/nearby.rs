@@ -166,7 +166,11 @@ fn tree(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
             at_least(&rule, "trunk", got, half.max(floor), &why).map(from_wall)
         }
         None if got.si < floor => at_least(&rule, "trunk", got, floor, &format!("at least {} for any tree", metres(floor))).map(from_wall),
-        None => judged(&rule, Verdict::Unknown, format!("trunk {} from wall; type the mature height (\u{201c}9 m tall\u{201d}) to judge it", got.text)),
+        None => judged(
+            &rule,
+            Verdict::Unknown,
+            format!("trunk {} from wall; type the mature height (\u{201c}9 m tall\u{201d}) to judge it", got.text),
+        ),
     }
 }
 
@@ -199,13 +203,21 @@ fn retaining_wall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let (got, height) = (s.length()?, s.height());
     let rule = practice.rule("retaining-influence");
     let Some(h) = height else {
-        return judged(&rule, Verdict::Unknown, format!("retaining wall {} from the foundation; type its height (\u{201c}1.2 m high\u{201d}) to judge it", got.text));
+        return judged(
+            &rule,
+            Verdict::Unknown,
+            format!("retaining wall {} from the foundation; type its height (\u{201c}1.2 m high\u{201d}) to judge it", got.text),
+        );
     };
     let reach = rule.figure() * h.si;
     let times = trimmed(rule.figure(), 2);
     let why = format!("{times} × its height of {} = {}", metres(h.si), metres(reach));
     if got.si < reach {
-        judged(&rule, Verdict::Refer, format!("retaining wall {} from the foundation; {why}; it can affect the foundation: an engineer should look", got.text))
+        judged(
+            &rule,
+            Verdict::Refer,
+            format!("retaining wall {} from the foundation; {why}; it can affect the foundation: an engineer should look", got.text),
+        )
     } else {
         judged(&rule, Verdict::Meets, format!("retaining wall {} from the foundation; {why}; far enough", got.text))
     }
@@ -226,8 +238,22 @@ fn spray_head(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
 }
 
 fn discharge(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
-    let downspout = s.is(&["downspout-at-wall"], &["downspout"]) || s.is(&[], &["gutter"]) && s.says(&["dumps", "discharges", "outlet", "empties"]);
-    let ends = s.says(&["wall", "foundation", "extended", "extension", "discharges", "dumps", "away", "out", "outlet", "ends", "empties", "paving"]);
+    let downspout =
+        s.is(&["downspout-at-wall"], &["downspout"]) || s.is(&[], &["gutter"]) && s.says(&["dumps", "discharges", "outlet", "empties"]);
+    let ends = s.says(&[
+        "wall",
+        "foundation",
+        "extended",
+        "extension",
+        "discharges",
+        "dumps",
+        "away",
+        "out",
+        "outlet",
+        "ends",
+        "empties",
+        "paving",
+    ]);
     (downspout && ends).then_some(())?;
     let rule = practice.rule("discharge-distance");
     at_least(&rule, "outlet", s.length()?, rule.figure(), "").map(from_wall)
@@ -240,7 +266,11 @@ fn cricket(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let limit = rule.figure();
     let wide = if got.unit.is_metric() { got.text.clone() } else { format!("{} ({})", got.text, metres(got.si)) };
     if got.si > limit {
-        let by = if limit > 0.0 { format!("wider than {} by {}", metres(limit), metres(got.si - limit)) } else { "every width needs one".into() };
+        let by = if limit > 0.0 {
+            format!("wider than {} by {}", metres(limit), metres(got.si - limit))
+        } else {
+            "every width needs one".into()
+        };
         judged(&rule, Verdict::Fails, format!("stack {wide} wide; {by}; it needs a cricket"))
     } else {
         judged(&rule, Verdict::Meets, format!("stack {wide} wide; not wider than {}; it needs no cricket", metres(limit)))
@@ -256,7 +286,15 @@ fn corner(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
         Some(m) if m.si <= rule.figure() && !crosses => {
             judged(&rule, Verdict::Meets, format!("broken corner {}; within {}; cosmetic", m.text, metres(rule.figure())))
         }
-        Some(m) => judged(&rule, Verdict::Refer, format!("broken corner {}; {}; an engineer should look", m.text, if crosses { "it crosses the wall".to_owned() } else { format!("more than {}", metres(rule.figure())) })),
+        Some(m) => judged(
+            &rule,
+            Verdict::Refer,
+            format!(
+                "broken corner {}; {}; an engineer should look",
+                m.text,
+                if crosses { "it crosses the wall".to_owned() } else { format!("more than {}", metres(rule.figure())) }
+            ),
+        ),
         None => judged(&rule, Verdict::Unknown, "type the size of the broken corner to judge it".into()),
     }
 }
@@ -267,7 +305,8 @@ fn crack(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let width = s.narrowest().filter(|m| m.si < 0.05)?;
     let rule = practice.rule("crack-width");
     let (seal, refer) = (rule.named("seal_m").unwrap_or(0.0), rule.figure());
-    let stepped = s.note.condition.as_deref() == Some("brick-stair-crack") || s.says(&["step", "stepped", "steps", "stair", "displaced", "offset", "proud"]);
+    let stepped = s.note.condition.as_deref() == Some("brick-stair-crack")
+        || s.says(&["step", "stepped", "steps", "stair", "displaced", "offset", "proud"]);
     let said = if width.unit.is_metric() { width.text.clone() } else { format!("{} ({})", width.text, format_mm(width.si)) };
     // A sixteenth of an inch is the limit itself.
     let eps = 1e-9;
@@ -277,9 +316,17 @@ fn crack(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     if width.si > refer + eps {
         judged(&rule, Verdict::Refer, format!("crack {said} wide; over {}; an engineer should look", format_mm(refer)))
     } else if width.si > seal + eps && stepped {
-        judged(&rule, Verdict::Refer, format!("crack {said} wide; over {} and it steps or displaces; an engineer should look", format_mm(seal)))
+        judged(
+            &rule,
+            Verdict::Refer,
+            format!("crack {said} wide; over {} and it steps or displaces; an engineer should look", format_mm(seal)),
+        )
     } else if width.si > seal + eps {
-        judged(&rule, Verdict::Fails, format!("crack {said} wide; between {} and {} without a step; seal it and measure again", format_mm(seal), format_mm(refer)))
+        judged(
+            &rule,
+            Verdict::Fails,
+            format!("crack {said} wide; between {} and {} without a step; seal it and measure again", format_mm(seal), format_mm(refer)),
+        )
     } else {
         judged(&rule, Verdict::Meets, format!("crack {said} wide; not over {}; seal and watch", format_mm(seal)))
     }
@@ -299,10 +346,17 @@ fn fall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let what = if hard { "paving" } else { "ground" };
     let needed = rule.figure();
     let away = if toward { -fall } else { fall };
-    let has = if away < 0.0 { format!("{what} falls {} toward the wall", percent(-away)) } else { format!("{what} falls {} away", percent(away)) };
+    let has = if away < 0.0 {
+        format!("{what} falls {} toward the wall", percent(-away))
+    } else {
+        format!("{what} falls {} away", percent(away))
+    };
     let ask = if needed > 0.0 { format!("{} away is asked", percent(needed)) } else { "any fall away is asked".to_owned() };
     if away + 1e-9 < needed || away <= 0.0 {
-        let rise = rule.named("over_m").map(|over| format!("; {} missing over {}", metres((needed - away) * over), metres(over))).unwrap_or_default();
+        let rise = rule
+            .named("over_m")
+            .map(|over| format!("; {} missing over {}", metres((needed - away) * over), metres(over)))
+            .unwrap_or_default();
         judged(&rule, Verdict::Fails, format!("{has}; {ask}{rise}"))
     } else {
         judged(&rule, Verdict::Meets, format!("{has}; {ask}; enough"))
@@ -321,7 +375,11 @@ fn clearance(s: &Said<'_>, brief: &Brief, practice: &Practice) -> Option<Judged>
         return at_least(&rule, "clearance", got, own, "");
     }
     let Some((cladding, figures)) = named else {
-        return judged(&rule, Verdict::Unknown, format!("clearance {}; type the cladding (siding, stucco, stone, brick) to judge it", got.text));
+        return judged(
+            &rule,
+            Verdict::Unknown,
+            format!("clearance {}; type the cladding (siding, stucco, stone, brick) to judge it", got.text),
+        );
     };
     let figure = figures[usize::from(paving && figures.len() > 1)];
     let ground = if paving { "paving" } else { "soil" };
@@ -334,7 +392,11 @@ fn kind_of(text: &str) -> Option<(&'static str, &'static [&'static str])> {
     const KINDS: [(&str, &[&str], &[&str]); 3] = [
         ("stucco or stone", &["stucco", "render", "stone"], &["stucco_soil_m", "stucco_paving_m"]),
         ("masonry below the weeps", &["brick", "masonry", "weep"], &["masonry_m"]),
-        ("wood or fibre cement", &["siding", "wood", "cedar", "fibre", "fiber", "plank", "board", "cladding"], &["wood_soil_m", "wood_paving_m"]),
+        (
+            "wood or fibre cement",
+            &["siding", "wood", "cedar", "fibre", "fiber", "plank", "board", "cladding"],
+            &["wood_soil_m", "wood_paving_m"],
+        ),
     ];
     KINDS.iter().find(|(_, words, _)| words.iter().any(|w| text.contains(w))).map(|(name, _, figures)| (*name, *figures))
 }
@@ -359,7 +421,8 @@ mod tests {
 
     fn judge_in(line: &str, zone: Zone, practice: &Practice) -> Option<Judged> {
         let note = read(line, &Context::at(Place::outside(Face::Right, zone), None)).notes.remove(0).into_note(String::new());
-        let brief = Brief { walls: vec![PartMaterial { part: "wing".into(), material: "fibre-cement lap siding".into() }], ..Brief::default() };
+        let brief =
+            Brief { walls: vec![PartMaterial { part: "wing".into(), material: "fibre-cement lap siding".into() }], ..Brief::default() };
         judge_note(&note, &brief, practice)
     }
 

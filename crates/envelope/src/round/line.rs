@@ -252,7 +252,8 @@ fn corrected(r: &Reader, line: &str, context: &Context, memory: Option<&Memory>)
         here.place = place.clone();
     }
     let mut second = read_with(after, &here, memory);
-    let found = second.notes.iter().any(|n| n.condition.is_some() || matches!(n.kind, NoteKind::Good | NoteKind::Limitation | NoteKind::Side));
+    let found =
+        second.notes.iter().any(|n| n.condition.is_some() || matches!(n.kind, NoteKind::Good | NoteKind::Limitation | NoteKind::Side));
     let place = r.said_place(span.end);
     let measures: Vec<Measure> = second.notes.iter().flat_map(|n| n.measures.clone()).collect();
 
@@ -313,7 +314,10 @@ fn corrected(r: &Reader, line: &str, context: &Context, memory: Option<&Memory>)
             done(second.notes.clone(), strong.then_some(Correction::ReplaceLast), second.moved.clone().or(first.moved))
         }
         // "crack 1/8, no wait, 1/4 in the stucco": the line as it was meant
-        Cue::Replace if !measures.is_empty() && r.measures.iter().any(|m| m.span.end <= span.start && m.measure.quantity == measures[0].quantity) => {
+        Cue::Replace
+            if !measures.is_empty()
+                && r.measures.iter().any(|m| m.span.end <= span.start && m.measure.quantity == measures[0].quantity) =>
+        {
             let wrong = r.measures.iter().rfind(|m| m.span.end <= span.start && m.measure.quantity == measures[0].quantity)?.span;
             let meant = format!("{}{} {}", &line[..wrong.start], &line[wrong.end..span.start], after.trim_start_matches([',', ' ']));
             let read = read_with(&meant, context, memory);

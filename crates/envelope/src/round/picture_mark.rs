@@ -54,9 +54,13 @@ impl PictureMark {
         match self.shape {
             Shape::Text if self.text.trim().is_empty() => Err("Type the words of the mark.".into()),
             Shape::Line if self.text.trim().is_empty() => Err("Type the length that was measured, for example 14 in or 350 mm.".into()),
-            Shape::Line => measure::parse(&self.text)
-                .map_err(|e| e.to_string())
-                .and_then(|m| if m.quantity == measure::Quantity::Length { Ok(()) } else { Err(format!("\u{201c}{}\u{201d} is not a length.", self.text)) }),
+            Shape::Line => measure::parse(&self.text).map_err(|e| e.to_string()).and_then(|m| {
+                if m.quantity == measure::Quantity::Length {
+                    Ok(())
+                } else {
+                    Err(format!("\u{201c}{}\u{201d} is not a length.", self.text))
+                }
+            }),
             Shape::Ring | Shape::Arrow if apart < 0.005 => Err("The mark is too small to see. Draw it larger.".into()),
             _ => Ok(()),
         }

@@ -30,7 +30,9 @@ pub fn propose<'a>(
     notes: impl IntoIterator<Item = (&'a str, DateTime, &'a Note)>,
 ) -> Proposal {
     let face = heading.zip(front).map(|(h, f)| Face::in_picture(h, f));
-    let apart = |at: DateTime| taken_at.and_then(|t| t.until(at).ok()).and_then(|s| s.total((jiff::Unit::Second, t_relative(at))).ok()).map(f64::abs);
+    let apart = |at: DateTime| {
+        taken_at.and_then(|t| t.until(at).ok()).and_then(|s| s.total((jiff::Unit::Second, t_relative(at))).ok()).map(f64::abs)
+    };
     let best = notes
         .into_iter()
         .filter(|(_, _, n)| face.is_none() || n.place.face.is_none() || n.place.face == face)
@@ -59,14 +61,19 @@ mod tests {
 
     #[test]
     fn a_picture_goes_to_the_note_of_its_face_nearest_in_time() {
-        let note = |face: Face| read("gutter sagging", &Context::at(Place::outside(face, Zone::Edge), None)).notes.remove(0).into_note(String::new());
+        let note = |face: Face| {
+            read("gutter sagging", &Context::at(Place::outside(face, Zone::Edge), None)).notes.remove(0).into_note(String::new())
+        };
         let (rear, left) = (note(Face::Rear), note(Face::Left));
         let at = |t: &str| format!("2026-11-18T{t}").parse::<DateTime>().unwrap();
         let notes = [("a", at("10:00:00"), &rear), ("b", at("10:04:00"), &left), ("c", at("10:08:00"), &rear)];
         let front = Bearing::new(200.0).ok();
         let looking = |degrees: f64, t: &str| propose(Some(at(t)), Bearing::new(degrees).ok(), front, notes);
         let p = looking(200.0, "10:05:00");
-        assert_eq!((p.face, p.note_id.as_deref(), p.why.as_str()), (Some(Face::Rear), Some("c"), "the camera looked SSW (200°), at the rear face; 3 min from the note"));
+        assert_eq!(
+            (p.face, p.note_id.as_deref(), p.why.as_str()),
+            (Some(Face::Rear), Some("c"), "the camera looked SSW (200°), at the rear face; 3 min from the note")
+        );
         assert_eq!(looking(200.0, "11:30:00").note_id, None);
         assert_eq!(propose(Some(at("10:04:20")), None, front, notes).note_id.as_deref(), Some("b"));
         assert_eq!(propose(None, None, None, notes), Proposal::default());

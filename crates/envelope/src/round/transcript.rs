@@ -212,7 +212,9 @@ fn split(run: &Vec<(Option<f64>, String)>) -> Vec<Sentence> {
         let bare = word.trim_end_matches(['.', '?', '!', '"', '\u{201d}', ')']);
         let next = words.get(i + 1).map(|w| w.1);
         let stops = word.len() > bare.len() && word[bare.len()..].contains(['.', '?', '!']);
-        let short = word.ends_with('.') && SHORT_FORMS.contains(&bare.to_lowercase().as_str()) && next.is_some_and(|n| n.starts_with(char::is_lowercase));
+        let short = word.ends_with('.')
+            && SHORT_FORMS.contains(&bare.to_lowercase().as_str())
+            && next.is_some_and(|n| n.starts_with(char::is_lowercase));
         let long = i + 1 - start;
         let thought = next.is_some_and(|n| NEW_THOUGHT.contains(&n.to_lowercase().as_str()));
         if stops && !short || long >= LONGEST_SENTENCE || long >= LONG_SENTENCE && thought || i + 1 == words.len() {

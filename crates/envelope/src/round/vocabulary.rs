@@ -224,11 +224,17 @@ impl OwnWord {
         const MOST_WORDS: usize = 6;
         let words = stems_of(&self.said).len();
         if words == 0 || words > MOST_WORDS || self.said.chars().count() > 80 {
-            return Err(format!("\u{201c}{}\u{201d} cannot be an own word. Use one to {MOST_WORDS} words.", self.said.chars().take(40).collect::<String>()));
+            return Err(format!(
+                "\u{201c}{}\u{201d} cannot be an own word. Use one to {MOST_WORDS} words.",
+                self.said.chars().take(40).collect::<String>()
+            ));
         }
         match vocabulary().meaning(&self.means) {
             Some(_) => Ok(()),
-            None => Err(format!("\u{201c}{}\u{201d} is no part and no condition. Choose one from the lists.", self.means.chars().take(40).collect::<String>())),
+            None => Err(format!(
+                "\u{201c}{}\u{201d} is no part and no condition. Choose one from the lists.",
+                self.means.chars().take(40).collect::<String>()
+            )),
         }
     }
 }
@@ -260,7 +266,11 @@ pub struct Vocabulary {
 pub(super) fn stems_of(words: &str) -> Vec<String> {
     let lower = words.to_lowercase();
     // "isn't" is read as "isn not", wherever it stands
-    lower.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty() && !JOINING.contains(w)).map(|w| if w == "t" { stem("not") } else { stem(w) }).collect()
+    lower
+        .split(|c: char| !c.is_alphanumeric())
+        .filter(|w| !w.is_empty() && !JOINING.contains(w))
+        .map(|w| if w == "t" { stem("not") } else { stem(w) })
+        .collect()
 }
 
 /// The stem two forms of a word share: plurals and -ed, -ing endings off, doubled end letters single.
@@ -570,8 +580,13 @@ mod tests {
         let known: HashSet<_> = catalogue().rows().iter().map(|r| r.id.as_str()).collect();
         assert_eq!(said, known);
         assert!(vocabulary().conditions.iter().all(|c| !c.components.is_empty() && !c.zones.is_empty()));
-        let homeless: Vec<&str> =
-            vocabulary().components.iter().zip(&vocabulary().component_zone).filter(|(_, z)| z.is_none()).map(|(c, _)| c.key.as_str()).collect();
+        let homeless: Vec<&str> = vocabulary()
+            .components
+            .iter()
+            .zip(&vocabulary().component_zone)
+            .filter(|(_, z)| z.is_none())
+            .map(|(c, _)| c.key.as_str())
+            .collect();
         assert_eq!(homeless, ["access", "history"], "every part of the building has a zone");
         let covered: HashSet<usize> = vocabulary().conditions.iter().filter_map(|c| c.covering).collect();
         assert_eq!(covered.len(), 5, "every covering has conditions");

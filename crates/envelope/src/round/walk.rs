@@ -151,9 +151,10 @@ impl Walker {
     fn hear(&mut self, index: usize, s: &Sentence) {
         let lower = s.text.to_lowercase();
         self.learn_front(&lower);
-        self.summing_up |= ["to sum up", "in summary", "to recap", "quick recap", "so overall", "summing up", "to summarise", "to summarize"]
-            .iter()
-            .any(|c| lower.contains(c));
+        self.summing_up |=
+            ["to sum up", "in summary", "to recap", "quick recap", "so overall", "summing up", "to summarise", "to summarize"]
+                .iter()
+                .any(|c| lower.contains(c));
         let r = read_with(&s.text, &self.context, Some(&self.memory));
         let before = self.context.place.face;
         self.remarks.extend(r.doubts.iter().cloned());
@@ -212,7 +213,8 @@ impl Walker {
 
     fn correct(&mut self, r: &Reading, s: &Sentence) -> bool {
         let Some(correction) = &r.correction else { return false };
-        let mut say = |what: &str, text: &str| self.remarks.push(format!("\u{201c}{}\u{201d}: {what} \u{201c}{text}\u{201d}.", s.text.trim()));
+        let mut say =
+            |what: &str, text: &str| self.remarks.push(format!("\u{201c}{}\u{201d}: {what} \u{201c}{text}\u{201d}.", s.text.trim()));
         match correction {
             Correction::DropLast => {
                 if let Some(gone) = self.kept.pop() {
@@ -223,7 +225,9 @@ impl Walker {
             Correction::ReplaceLast => {
                 let new = r.notes.first();
                 let same = |k: &Kept| {
-                    new.is_some_and(|n| n.condition.is_some() && n.condition == k.note.condition || n.component.is_some() && n.component == k.note.component)
+                    new.is_some_and(|n| {
+                        n.condition.is_some() && n.condition == k.note.condition || n.component.is_some() && n.component == k.note.component
+                    })
                 };
                 const REACH: usize = 3;
                 if let Some(i) = self.kept.iter().rposition(same).filter(|i| self.kept.len() - i <= REACH) {
@@ -260,7 +264,8 @@ impl Walker {
             let same_place = k.note.place.face == note.place.face && (k.note.place.zone == note.place.zone || k.note.condition.is_some());
             let same_thing = k.note.kind == note.kind
                 && k.note.condition == note.condition
-                && (k.note.component == note.component || note.condition.is_some() && (k.note.component.is_none() || note.component.is_none()))
+                && (k.note.component == note.component
+                    || note.condition.is_some() && (k.note.component.is_none() || note.component.is_none()))
                 && (note.condition.is_some() || note.component.is_some());
             let stations = k.note.place.station.is_none() || note.place.station.is_none() || k.note.place.station == note.place.station;
             same_thing && (summing_up || same_place && stations && near(k) && !again)
@@ -371,5 +376,7 @@ fn compass_degrees(word: &str) -> Option<f64> {
 }
 
 fn says_compass(lower: &str) -> bool {
-    lower.split(|c: char| !c.is_alphanumeric()).any(|w| compass_degrees(w).is_some() || matches!(w, "northern" | "southern" | "eastern" | "western"))
+    lower
+        .split(|c: char| !c.is_alphanumeric())
+        .any(|w| compass_degrees(w).is_some() || matches!(w, "northern" | "southern" | "eastern" | "western"))
 }

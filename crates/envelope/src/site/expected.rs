@@ -75,7 +75,8 @@ pub fn expected(visit: VisitKind, items: &[Item], notes: &[&Note], cells: &[Cell
     for face in Face::ALL {
         for row in rows().iter().filter(|r| r.visits.contains(&visit)) {
             let about = |n: &&Note| {
-                n.component.as_ref().is_some_and(|c| row.components.contains(c)) || n.condition.as_ref().is_some_and(|c| row.conditions.contains(c))
+                n.component.as_ref().is_some_and(|c| row.components.contains(c))
+                    || n.condition.as_ref().is_some_and(|c| row.conditions.contains(c))
             };
             let cell = |zone: Zone| cells.iter().find(|c| c.cell == super::Cell::Outside(face, zone)).map(|c| c.state);
             for item in items.iter().filter(|i| i.face == face && row.each.contains(&i.kind)) {
@@ -173,7 +174,10 @@ pub fn left(here: Face, cells: &[CellReport], expectations: &[Expectation], item
         let item = items.iter().find(|i| i.face == e.face && Some(&i.name) == e.item.as_ref());
         let number = e.item.as_deref().and_then(|n| n.get(1..)).and_then(|n| n.parse::<f64>().ok()).unwrap_or(0.0);
         let along = item.and_then(|i| i.from_left_m).unwrap_or(1000.0 + number);
-        let place = e.item.as_ref().map_or_else(|| format!("{}, {}", e.face.name(), e.zone.name().to_lowercase()), |i| format!("{}, {i}", e.face.name()));
+        let place = e
+            .item
+            .as_ref()
+            .map_or_else(|| format!("{}, {}", e.face.name(), e.zone.name().to_lowercase()), |i| format!("{}, {i}", e.face.name()));
         let words = format!("{place}: {}", e.words);
         all.push((Left { face: Some(e.face), zone: e.zone, item: e.item.clone(), words }, (turn(Some(e.face)), e.zone, true, along)));
     }

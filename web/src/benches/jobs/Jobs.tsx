@@ -26,6 +26,8 @@ const Name = styled(
 )`font-size: ${size.large}; font-weight: 600; color: ${tone.ink}; display: inline-flex; align-items: center; min-height: ${target};`;
 const Start = styled(Form)`display: flex; gap: 10px; align-items: end; flex-wrap: wrap; > :first-child { flex: 1 1 280px; }`;
 
+const Found = styled.li`padding: 8px 0; border-bottom: ${hairline}; mark { background: none; color: inherit; font-weight: 600; border-bottom: 2.5px solid ${tone.copper}; }`;
+
 type Summary = Schemas["JobSummary"];
 
 /** How far the round is: one stroke for each place, filled as it is seen. */
@@ -96,10 +98,45 @@ function Job({ job }: { job: Summary }) {
 	);
 }
 
+/** A text whose words between ‹ and › are marked. */
+function Marked({ text }: { text: string }) {
+	const at = text.indexOf("‹");
+	const end = text.indexOf("›", at);
+	if (at < 0 || end < 0) return <>{text}</>;
+	return (
+		<>
+			{text.slice(0, at)}
+			<mark>{text.slice(at + 1, end)}</mark>
+			<Marked text={text.slice(end + 1)} />
+		</>
+	);
+}
+
+/** Notes and jobs that hold the words, newest first. */
+function Hits({ words }: { words: string }) {
+	const { data } = useQuery(ask.search(words));
+	if (!data) return null;
+	if (data.length === 0) return <p>Nothing has all of these words.</p>;
+	return (
+		<List aria-label="Found">
+			{data.map((h) => (
+				<Found key={`${h.job_id} ${h.note_id ?? ""}`}>
+					<Name href={`/jobs/${h.job_id}/round`}>{h.job}</Name>
+					<p>
+						<Marked text={h.snippet} />
+					</p>
+				</Found>
+			))}
+		</List>
+	);
+}
+
 /** The jobs, and a new one with as little as a name. */
 export function Jobs() {
-	const { data, error } = useQuery(ask.jobs());
+	const [most, setMost] = useState(50);
+	const { data, error } = useQuery(ask.jobs(most));
 	const [name, setName] = useState("");
+	const [words, setWords] = useState("");
 	const start = useNewJob();
 	const take = useImport();
 	const navigate = useNavigate();
@@ -139,13 +176,35 @@ export function Jobs() {
 				</FileTrigger>
 			</Start>
 			{error && <p role="alert">{error.message}</p>}
-			{data && data.length === 0 && <p>No jobs yet. Type a name above; everything else can come later.</p>}
-			{data && data.length > 0 && (
-				<List aria-label="Jobs">
-					{data.map((j) => (
-						<Job key={j.id} job={j} />
-					))}
-				</List>
+			{data && data.all === 0 && <p>No jobs yet. Type a name above; everything else can come later.</p>}
+			{data && data.all > 0 && (
+				<>
+					<Field
+						label="Find in all jobs and notes"
+						value={words}
+						onChange={setWords}
+						placeholder="for example torn boot, or a street"
+					/>
+					{words.trim() ? (
+						<Hits words={words} />
+					) : (
+						<>
+							<List aria-label="Jobs">
+								{data.jobs.map((j) => (
+									<Job key={j.id} job={j} />
+								))}
+							</List>
+							{data.jobs.length < data.all && (
+								<Row>
+									<PlainButton onPress={() => setMost(most + 50)}>Show more</PlainButton>
+									<Soft>
+										{data.jobs.length} of {data.all} jobs
+									</Soft>
+								</Row>
+							)}
+						</>
+					)}
+				</>
 			)}
 			<Soft>
 				Everything stays on this machine. Reports rest on rules of practice; local code and licensed trades decide.{" "}

@@ -50,6 +50,13 @@ function Row1({ finding: f, onOpen }: { finding: Finding; onOpen: () => void }) 
 				{f.hazard && <Hazard>Hazard · </Hazard>}
 				<b>{f.title}</b> <Soft>{f.place}</Soft>
 				{f.measures.length > 0 && <small style={{ color: tone.ink }}>{f.measures.join(" · ")}</small>}
+				{f.judged && (
+					<small style={{ color: tone.ink }}>
+						{f.judged.sum} <Soft>(rule: {f.judged.school})</Soft>
+					</small>
+				)}
+				{f.bundle && <small>{f.bundle}</small>}
+				{!f.in_report && <small>Left out of the report, as the practice reports material defects only.</small>}
 				{f.by_hand ? (
 					<small>
 						Set by hand: {f.by_hand} (suggested: {f.suggestion?.step.replaceAll("-", " ") ?? "none"})
@@ -78,7 +85,12 @@ export function Report() {
 	const version = `${view.changed_at} ${view.job.rev}`;
 	const overview = useQuery({ ...ask.report(job, version), placeholderData: keepPreviousData });
 	const main = view.findings.filter(
-		(f) => f.kind === "defect" || f.kind === "measurement" || f.kind === "remark" || f.kind === "limitation",
+		(f) =>
+			f.kind === "defect" ||
+			f.kind === "measurement" ||
+			f.kind === "remark" ||
+			f.kind === "limitation" ||
+			f.kind === "recommendation",
 	);
 	const good = view.findings.filter((f) => f.kind === "good");
 	const side = view.findings.filter((f) => f.kind === "side");

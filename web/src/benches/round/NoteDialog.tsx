@@ -30,6 +30,7 @@ import {
 } from "../../design/primitives";
 import { line, tone } from "../../design/tokens";
 import { cellOf } from "./cells";
+import { Sum } from "./Sum";
 
 const Pictures = styled.ul`display: flex; flex-wrap: wrap; gap: 10px; button { padding: 0; border: 1px solid ${tone.inkSoft}; background: none; cursor: pointer; } img { height: 96px; display: block; }`;
 const Both = styled.div`border: ${line}; border-left-width: 6px; border-left-color: ${tone.ochre}; padding: 10px 14px; display: grid; gap: 8px;`;
@@ -48,6 +49,7 @@ const KINDS: [string, string][] = [
 	["limitation", "Could not be seen or tried"],
 	["remark", "Remark"],
 	["side", "For another trade"],
+	["recommendation", "Something to do"],
 ];
 
 /** A note by hand: everything the line was read as can be put right here. */
@@ -125,6 +127,7 @@ export function NoteDialog({
 						</Row>
 					</Both>
 				)}
+				{finding?.judged && <Sum judged={finding.judged} />}
 				<Field label="In your words" rows={2} value={draft.text ?? ""} onChange={(text) => set({ text })} error={error("text")} />
 				<Columns>
 					<Finder

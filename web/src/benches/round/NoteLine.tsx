@@ -1,11 +1,22 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
-import type { Schemas } from "../../api/client";
-import { ask, type JobView, useChoices, useKeepLine } from "../../api/queries";
+import { newId, type Schemas } from "../../api/client";
+import { ask, type JobView, useChoices, useKeepLine, useSavePractice } from "../../api/queries";
 import { placeOf, useWhere } from "../../app/where";
 import { say } from "../../design/Notices";
-import { FieldLabel, Finder, MainButton, PlainButton, QuietButton, Row, Soft, Stack, TextInput } from "../../design/primitives";
+import {
+	Field,
+	FieldLabel,
+	Finder,
+	MainButton,
+	PlainButton,
+	QuietButton,
+	Row,
+	Soft,
+	Stack,
+	TextInput,
+} from "../../design/primitives";
 import { at, hairline, size, tone } from "../../design/tokens";
 
 const Form = styled.form`display: grid; gap: 8px;`;
@@ -20,20 +31,82 @@ const Understood = styled.p`
 	.measure { border-color: ${tone.inkSoft}; border-bottom-style: double; border-bottom-width: 4px; }
 	.place { border-color: ${tone.ink}; border-bottom-style: dotted; }
 	.extent, .certainty, .praise { border-color: ${tone.ochre}; border-bottom-style: dashed; }
+	.correction { border-color: ${tone.brick}; text-decoration: line-through; }
+	i { font-style: normal; color: ${tone.ochre}; font-size: ${size.small}; }
 `;
 const Read = styled.li`display: grid; gap: 4px; padding: 6px 0; border-top: ${hairline}; font-size: ${size.small};`;
 const Readings = styled.ul`${at.phone} { max-height: 32vh; overflow: auto; }`;
 
 type ReadNote = Schemas["ReadNote"];
 
+const KINDS: Partial<Record<ReadNote["kind"], string>> = {
+	good: "Done right",
+	limitation: "Could not be seen",
+	side: "For another trade",
+	recommendation: "To do",
+};
+
 const NONE = "";
+
+/** What a correcting line does to the note before it. */
+function whatItCorrects(c: NonNullable<Schemas["Reading"]["correction"]>, view: JobView): string {
+	const last = view.notes[view.notes.length - 1]?.body.text ?? "the note before";
+	const short = last.length > 50 ? `${last.slice(0, 50)}…` : last;
+	switch (c.what) {
+		case "drop-last":
+			return `Takes back “${short}”.`;
+		case "move-last":
+			return `Moves “${short}” to ${[c.face, c.zone?.replace("-", " ")].filter(Boolean).join(", ")}.`;
+		case "replace-last":
+			return `Stands in place of “${short}”.`;
+		default:
+			return `Gives “${short}” this reading.`;
+	}
+}
+
+/** Keeps the words of a reading that was put right, so that they are read so from now on. */
+function OwnWord({ view, note, means }: { view: JobView; note: ReadNote; means: string }) {
+	const practices = useQuery(ask.practices()).data;
+	const save = useSavePractice();
+	const [said, setSaid] = useState(note.left_over || note.text);
+	const name = view.practice.name || view.job.body.brief?.practice || "Usual practice";
+	const known = practices?.practices.find((p) => p.body.name === name);
+	const words = said.trim().split(/\s+/).length;
+	return (
+		<Row $gap={6}>
+			<div style={{ flex: 1 }}>
+				<Field label="Words that mean this from now on" value={said} onChange={setSaid} />
+			</div>
+			<PlainButton
+				isDisabled={!practices || !said.trim() || words > 6}
+				onPress={() =>
+					save.mutate(
+						{
+							id: known?.id ?? newId(),
+							base: known?.rev ?? null,
+							body: {
+								...(known?.body ?? { name }),
+								own_word: [...(known?.body.own_word ?? []), { said: said.trim().toLowerCase(), means }],
+							},
+						},
+						{ onSuccess: () => say(`“${said.trim()}” is an own word of ${name} now.`) },
+					)
+				}
+			>
+				Remember
+			</PlainButton>
+		</Row>
+	);
+}
 
 /** What one note of the line was read as, and the way to say otherwise. */
 function ReadAs({
+	view,
 	note,
 	chosen,
 	onChoose,
 }: {
+	view: JobView;
 	note: ReadNote;
 	chosen: string | null | undefined;
 	onChoose: (id: string | null) => void;
@@ -50,9 +123,7 @@ function ReadAs({
 		<Read>
 			<Row $between $gap={6}>
 				<span>
-					<b>
-						{row?.name ?? (note.kind === "good" ? "Done right" : note.measures.length > 0 ? "Measurement" : "Note in your words")}
-					</b>
+					<b>{row?.name ?? KINDS[note.kind] ?? (note.measures.length > 0 ? "Measurement" : "Note in your words")}</b>
 					{more && ` · ${more}`}
 				</span>
 				<QuietButton onPress={() => setOpen(!open)}>{open ? "Leave it" : "Change"}</QuietButton>
@@ -67,6 +138,8 @@ function ReadAs({
 					))}
 				</Row>
 			)}
+			{note.trade && <Soft>For another trade: ask the {note.trade.toLowerCase()}.</Soft>}
+			{chosen && chosen !== note.condition && !open && <OwnWord view={view} note={note} means={chosen} />}
 			{note.left_over && <Soft>Kept as text: {note.left_over}</Soft>}
 			{open && (
 				<Finder
@@ -96,13 +169,14 @@ export function NoteLine({ view }: { view: JobView }) {
 	const keep = useKeepLine(view.job.id);
 	const place = placeOf(where.cell);
 	const front = view.job.body.brief?.front_faces ?? null;
+	const own = view.practice.own_word ?? [];
 
 	useEffect(() => {
 		const timer = setTimeout(() => setSettled(line), 60);
 		return () => clearTimeout(timer);
 	}, [line]);
 	const reading = useQuery({
-		...ask.reading(settled, place, front),
+		...ask.reading(settled, place, front, own),
 		enabled: settled.trim() !== "",
 		placeholderData: keepPreviousData,
 	});
@@ -121,6 +195,8 @@ export function NoteLine({ view }: { view: JobView }) {
 			{
 				onError: () => setLine((now) => now || sent),
 				onSuccess: (kept) => {
+					if (kept.corrected) say(kept.corrected);
+					if (kept.moved) return where.setCell(kept.moved.zone === "inside" ? "inside" : `${kept.moved.face}.${kept.moved.zone}`);
 					const first = kept.notes[0]?.body.place;
 					const elsewhere = first && (first.zone !== place.zone || (first.face ?? null) !== (place.face ?? null));
 					if (elsewhere) say(`Kept at ${[first.face, first.zone.replace("-", " ")].filter(Boolean).join(", ")}.`);
@@ -166,18 +242,40 @@ export function NoteLine({ view }: { view: JobView }) {
 								f.kind === "rest" ? (
 									<span key={f.span.start}>{f.text}</span>
 								) : (
-									<u key={f.span.start} className={f.kind} title={f.meaning}>
-										{f.text}
-									</u>
+									<span key={f.span.start}>
+										<u className={f.kind} title={f.meaning}>
+											{f.text}
+										</u>
+										{f.read_as && <i> (read as {f.read_as})</i>}
+									</span>
 								),
 							)}
 						</Understood>
 						<Readings>
 							{current.notes.map((n, i) => (
-								<ReadAs key={n.text} note={n} chosen={chosen[i]} onChoose={(id) => setChosen({ ...chosen, [i]: id })} />
+								<ReadAs
+									key={n.text}
+									view={view}
+									note={n}
+									chosen={chosen[i]}
+									onChoose={(id) => setChosen({ ...chosen, [i]: id })}
+								/>
 							))}
 						</Readings>
-						<QuietButton onPress={() => send(true)}>Keep as done right</QuietButton>
+						{current.correction && <Soft>{whatItCorrects(current.correction, view)}</Soft>}
+						{current.moved && current.notes.length === 0 && (
+							<Soft>
+								Moves on to{" "}
+								{[current.moved.face, current.moved.room, current.moved.zone.replace("-", " ")].filter(Boolean).join(", ")}.
+							</Soft>
+						)}
+						{current.again && <Soft>The same finding again, here.</Soft>}
+						{current.doubts?.map((d) => (
+							<Soft key={d} style={{ color: tone.ochre }}>
+								{d}
+							</Soft>
+						))}
+						{current.notes.length > 0 && <QuietButton onPress={() => send(true)}>Keep as done right</QuietButton>}
 					</>
 				) : (
 					<Soft>Type what you see. Enter keeps it.</Soft>

@@ -1,10 +1,19 @@
 import { useState } from "react";
-import styled from "styled-components";
-import { type JobView, pictureUrl, useDeletePicture, useSavePicture } from "../../api/queries";
-import { ButtonLink, Columns, Dialog, Field, Finder, MainButton, PlainButton, Row, Soft, Stack } from "../../design/primitives";
-import { hairline } from "../../design/tokens";
-
-const Large = styled.img`max-width: 100%; max-height: 62vh; display: block; margin: 0 auto; border: ${hairline};`;
+import { type JobView, type PictureMark, pictureUrl, useDeletePicture, useSavePicture } from "../../api/queries";
+import {
+	ButtonLink,
+	Chooser,
+	Columns,
+	Dialog,
+	Field,
+	Finder,
+	MainButton,
+	PlainButton,
+	Row,
+	Soft,
+	Stack,
+} from "../../design/primitives";
+import { Marks } from "./Marks";
 
 const NONE = "none";
 
@@ -16,6 +25,8 @@ export function PictureDialog({ view, id, onClose }: { view: JobView; id: string
 	const remove = useDeletePicture(job);
 	const [caption, setCaption] = useState(record?.body.caption ?? "");
 	const [note, setNote] = useState<string>(record?.body.note_id ?? NONE);
+	const [marks, setMarks] = useState<PictureMark[]>(record?.body.marks ?? []);
+	const [range, setRange] = useState<string>(record?.body.range ?? NONE);
 	if (!record) return null;
 	const p = record.body;
 	const facts = [
@@ -32,12 +43,13 @@ export function PictureDialog({ view, id, onClose }: { view: JobView; id: string
 	return (
 		<Dialog title={p.caption || p.name || "Picture"} isOpen onClose={onClose} wide>
 			<Stack>
-				<Large
+				<Marks
 					src={pictureUrl(job, id, "display")}
-					alt={p.caption || p.name}
+					alt={p.caption || p.name || "Picture"}
 					width={p.width}
 					height={p.height}
-					style={{ height: "auto" }}
+					marks={marks}
+					onChange={setMarks}
 				/>
 				<Soft>{facts.join(" · ")}</Soft>
 				<Columns>
@@ -54,13 +66,33 @@ export function PictureDialog({ view, id, onClose }: { view: JobView; id: string
 						]}
 						onChange={(v) => v && setNote(v)}
 					/>
+					<Chooser
+						label="How near"
+						value={range}
+						choices={[
+							{ id: NONE, name: "Not said" },
+							{ id: "close", name: "Close: shows the fault" },
+							{ id: "wide", name: "Wide: shows where it is" },
+						]}
+						onChange={(v) => v && setRange(v)}
+					/>
 				</Columns>
 				<Row $between>
 					<Row>
 						<MainButton
 							onPress={() =>
 								save.mutate(
-									{ id, base: record.rev, body: { caption, note_id: note === NONE ? null : note, place: p.place ?? null } },
+									{
+										id,
+										base: record.rev,
+										body: {
+											caption,
+											note_id: note === NONE ? null : note,
+											place: p.place ?? null,
+											marks,
+											range: range === NONE ? null : (range as "close" | "wide"),
+										},
+									},
 									{ onSuccess: onClose },
 								)
 							}

@@ -1,13 +1,16 @@
 import { useEffect, useRef, useState } from "react";
 import { Button, DropZone, type FileDropItem } from "react-aria-components";
-import { useOutletContext } from "react-router";
+import { useNavigate, useOutletContext } from "react-router";
 import styled from "styled-components";
 import { type JobView, pictureUrl, useAttach } from "../../api/queries";
 import { FACES, useWhere, ZONES } from "../../app/where";
 import { Gauge } from "../../design/Gauge";
-import { Hazard, QuietButton, Row, Soft } from "../../design/primitives";
+import { Hazard, PlainButton, QuietButton, Row, Soft } from "../../design/primitives";
 import { at, corner, font, hairline, line, size, target, tone } from "../../design/tokens";
+import { Counted } from "./Counted";
 import { byCell, type NotedFinding, reportOf, standing } from "./cells";
+import { FolderDialog } from "./FolderDialog";
+import { LeftDialog } from "./LeftDialog";
 import { NoteDialog } from "./NoteDialog";
 import { PictureDialog } from "./PictureDialog";
 import { Section } from "./Section";
@@ -86,6 +89,7 @@ function NoteRow({ view, item, onOpen }: { view: JobView; item: NotedFinding; on
 					</small>
 				</span>
 				<span>
+					{f.judged && f.judged.verdict !== "meets" && <small style={{ color: tone.ink }}>{f.judged.sum}</small>}
 					{f.measures.map((m) => (
 						<small key={m} style={{ color: tone.ink }}>
 							{m}
@@ -114,6 +118,10 @@ export function Round() {
 	const attach = useAttach(view.job.id);
 	const [note, setNote] = useState<string | null>(null);
 	const [picture, setPicture] = useState<string | null>(null);
+	const [left, setLeft] = useState(false);
+	const [folder, setFolder] = useState(false);
+	const navigate = useNavigate();
+	const todo = view.left[0]?.left.length ?? 0;
 	const cells = byCell(view);
 	const zones = useRef<HTMLOListElement>(null);
 	const walked = useRef(false);
@@ -180,6 +188,7 @@ export function Round() {
 										<Soft>{standing(view, cell, list)}</Soft>
 									</Heading>
 								</Row>
+								<Counted view={view} cell={cell} />
 								<ul>
 									{list.map((item) => (
 										<NoteRow key={item.note.id} view={view} item={item} onOpen={() => setNote(item.note.id)} />
@@ -190,6 +199,30 @@ export function Round() {
 					);
 				})}
 			</Zones>
+			<Row $gap={8} style={{ marginTop: 14 }}>
+				<PlainButton onPress={() => setLeft(true)}>What is left ({todo})</PlainButton>
+				<PlainButton onPress={() => navigate("../walk", { relative: "path" })}>Read in a recorded walk</PlainButton>
+				<PlainButton onPress={() => setFolder(true)}>Read in a folder of pictures</PlainButton>
+			</Row>
+			{view.wanted_pictures.length > 0 && (
+				<section aria-label="Pictures still wanted" style={{ marginTop: 18 }}>
+					<h2>Pictures still wanted</h2>
+					<Soft>What cannot wait is shown twice: close, for what it is, and wide, for where it is.</Soft>
+					<ul>
+						{view.wanted_pictures.map((w) => {
+							const f = view.findings.find((x) => x.note_id === w.note_id);
+							return (
+								<li key={w.note_id}>
+									<QuietButton onPress={() => setNote(w.note_id)}>{f?.title}</QuietButton>
+									<Soft>
+										{f?.place}: {w.missing}
+									</Soft>
+								</li>
+							);
+						})}
+					</ul>
+				</section>
+			)}
 			{loose.length > 0 && (
 				<section aria-label="Pictures without a note" style={{ marginTop: 20 }}>
 					<h2>Pictures without a note</h2>
@@ -212,6 +245,8 @@ export function Round() {
 			{picture && view.pictures.some((p) => p.id === picture) && (
 				<PictureDialog view={view} id={picture} onClose={() => setPicture(null)} />
 			)}
+			{left && <LeftDialog view={view} onClose={() => setLeft(false)} />}
+			{folder && <FolderDialog view={view} onClose={() => setFolder(false)} />}
 		</Drop>
 	);
 }

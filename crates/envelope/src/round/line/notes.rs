@@ -70,7 +70,11 @@ impl Reader<'_> {
         let spans: Vec<Span> = self.items.iter().filter(|i| clauses.contains(&i.clause)).map(|i| i.span).collect();
         let in_note = |s: Span| spans.iter().any(|x| x.overlaps(s));
         let measures: Vec<Measure> = self.measures.iter().filter(|m| in_note(m.span)).map(|m| m.measure.clone()).collect();
-        let text = if clauses.len() == self.clauses { self.line.trim().trim_start_matches([',', ';', '.']).trim_start().to_owned() } else { self.text_of(clauses) };
+        let text = if clauses.len() == self.clauses {
+            self.line.trim().trim_start_matches([',', ';', '.']).trim_start().to_owned()
+        } else {
+            self.text_of(clauses)
+        };
         let understood: Vec<Span> = pieces.iter().map(|p| p.0).chain(places.iter().chain(stations).map(|m| self.span(m))).collect();
         let left: Vec<&str> = self
             .items
@@ -105,8 +109,15 @@ impl Reader<'_> {
         if from_below && self.memory.is_some() {
             place.zone = crate::site::Zone::Roof;
         }
-        let component = component.filter(|_| side.is_none()).filter(|_| !from_below || own.is_some_and(|c| self.v.zone_of(c) == Some(crate::site::Zone::Roof)));
-        let place = self.zoned(self.inside(&place, component), chosen.filter(|_| known.is_some()), if known.is_some() { own } else { component }, places);
+        let component = component
+            .filter(|_| side.is_none())
+            .filter(|_| !from_below || own.is_some_and(|c| self.v.zone_of(c) == Some(crate::site::Zone::Roof)));
+        let place = self.zoned(
+            self.inside(&place, component),
+            chosen.filter(|_| known.is_some()),
+            if known.is_some() { own } else { component },
+            places,
+        );
         ReadNote {
             place,
             kind,
@@ -128,7 +139,9 @@ impl Reader<'_> {
         let best = scored.best().map(|b| b.0);
         let taken = |m: &Match| {
             self.matches.iter().any(|o| {
-                matches!(o.sense, Sense::Phrase(c) | Sense::Alone(c) | Sense::State(c) if Some(c) == best) && o.first < m.first + m.len && m.first < o.first + o.len
+                matches!(o.sense, Sense::Phrase(c) | Sense::Alone(c) | Sense::State(c) if Some(c) == best)
+                    && o.first < m.first + m.len
+                    && m.first < o.first + o.len
             })
         };
         let found: Vec<&Match> = self

@@ -39,7 +39,8 @@ impl Reader<'_> {
                     || self.compass(j, &self.items[j]).is_some()
             };
             let names_face = (i + len..end).any(|j| {
-                let face = self.compass(j, &self.items[j]).is_some() || self.matches.iter().any(|m| m.first == j && matches!(m.sense, Sense::Face(_)));
+                let face = self.compass(j, &self.items[j]).is_some()
+                    || self.matches.iter().any(|m| m.first == j && matches!(m.sense, Sense::Face(_)));
                 face && self.items.get(j + 1).is_some_and(|n| ["sid", "wall", "fac", "elevation", "slop"].contains(&n.stem.as_str()))
             });
             if self.memory.is_some() && (names_face || (i + len..end).all(says_face)) {
@@ -134,7 +135,11 @@ impl Reader<'_> {
             place.room = None;
             place.surface = None;
         }
-        if self.matches.iter().any(|m| matches!(m.sense, Sense::Cue(Cue::Moving)) && self.surface(&self.items[m.first + m.len - 1]) == "outside") {
+        if self
+            .matches
+            .iter()
+            .any(|m| matches!(m.sense, Sense::Cue(Cue::Moving)) && self.surface(&self.items[m.first + m.len - 1]) == "outside")
+        {
             place.room = None;
             place.surface = None;
             place.zone = if place.zone == Zone::Inside { Zone::Base } else { place.zone };
@@ -185,7 +190,9 @@ impl Reader<'_> {
             Some(k) => {
                 let first_part = k.components.first().and_then(|c| self.v.zone_of(*c));
                 let among = |z: Option<Zone>| z.filter(|z| k.zones.contains(z));
-                among(carried).or(among(of_part)).or(among(first_part)).unwrap_or(k.zones[0])
+                // A part that only stands beside the finding says nothing of its height.
+                let own = component.filter(|c| k.components.contains(c)).and(of_part);
+                among(carried).or(among(own)).or(among(first_part)).unwrap_or(k.zones[0])
             }
             None => of_part.unwrap_or(place.zone),
         };
@@ -197,7 +204,6 @@ impl Reader<'_> {
         place
     }
 
-
     /// Words for a side that also mean other things count only beside a word for a face, or alone at the start.
     pub(super) fn is_face_word(&self, m: &Match, face: Face) -> bool {
         let word = |i: Option<usize>| i.and_then(|i| self.items.get(i)).map_or("", |i| i.stem.as_str());
@@ -208,7 +214,10 @@ impl Reader<'_> {
         let before = word(m.first.checked_sub(1));
         let before_that = word(m.first.checked_sub(2));
         // "same as the front" compares, "boxes in front" hides
-        if ["as", "lik"].contains(&before_that) && before == "the" || ["as", "lik"].contains(&before) || before == "in" && after != "of" && face == Face::Front {
+        if ["as", "lik"].contains(&before_that) && before == "the"
+            || ["as", "lik"].contains(&before)
+            || before == "in" && after != "of" && face == Face::Front
+        {
             return false;
         }
         // "back down", "back on the roof": the way, not the side
@@ -222,13 +231,24 @@ impl Reader<'_> {
             let the = before == "the";
             // "window on the left" is a station of the face one stands at
             let part_before = self.matches.iter().any(|p| {
-                matches!(p.sense, Sense::Component(_)) && p.first < m.first && self.items[p.first].clause == clause && !["sid", "wall"].contains(&self.items[p.first].stem.as_str())
+                matches!(p.sense, Sense::Component(_))
+                    && p.first < m.first
+                    && self.items[p.first].clause == clause
+                    && !["sid", "wall"].contains(&self.items[p.first].stem.as_str())
             });
             let spoken = match face {
                 _ if part_before && !names_a_face && !self.has(Cue::Moving) => false,
                 Face::Front | Face::Rear if after == "of" && !the => false,
-                Face::Front | Face::Rear => the || names_a_face || ends || first || self.matches.iter().any(|p| p.first == m.first + m.len && matches!(p.sense, Sense::Component(_))) && self.items[m.first].stem != "back",
-                Face::Left | Face::Right => names_a_face && !["don", "all", "lap", "flash", "vent"].contains(&before) || the && ends || first && ends,
+                Face::Front | Face::Rear => {
+                    the || names_a_face
+                        || ends
+                        || first
+                        || self.matches.iter().any(|p| p.first == m.first + m.len && matches!(p.sense, Sense::Component(_)))
+                            && self.items[m.first].stem != "back"
+                }
+                Face::Left | Face::Right => {
+                    names_a_face && !["don", "all", "lap", "flash", "vent"].contains(&before) || the && ends || first && ends
+                }
             };
             return spoken;
         }

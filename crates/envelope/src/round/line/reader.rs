@@ -113,11 +113,12 @@ impl<'a> Reader<'a> {
             let found = self.v.heard(&word).iter().find(|h| {
                 let n = h.words.len();
                 let here = self.items.get(i..i + n).is_some_and(|part| {
-                    part.iter().zip(&h.words).all(|(item, w)| {
-                        !item.closed && item.clause == self.items[i].clause && self.surface(item).eq_ignore_ascii_case(w)
-                    })
+                    part.iter()
+                        .zip(&h.words)
+                        .all(|(item, w)| !item.closed && item.clause == self.items[i].clause && self.surface(item).eq_ignore_ascii_case(w))
                 });
-                let others = self.items.iter().enumerate().filter(|(j, it)| !it.closed && (*j < i || *j >= i + n)).map(|(_, it)| it.stem.as_str());
+                let others =
+                    self.items.iter().enumerate().filter(|(j, it)| !it.closed && (*j < i || *j >= i + n)).map(|(_, it)| it.stem.as_str());
                 here && h.fits(others)
             });
             let Some(h) = found else {
@@ -199,8 +200,13 @@ impl<'a> Reader<'a> {
 
     fn all_matches(&self) -> Vec<Match> {
         let stems: Vec<String> = self.items.iter().map(|i| if i.closed { String::new() } else { i.stem.clone() }).collect();
-        let own: Vec<(Vec<String>, Sense)> =
-            self.context.own_words.iter().filter_map(|o| Some((stems_of(&o.said), self.v.meaning(&o.means)?))).filter(|(s, _)| !s.is_empty()).collect();
+        let own: Vec<(Vec<String>, Sense)> = self
+            .context
+            .own_words
+            .iter()
+            .filter_map(|o| Some((stems_of(&o.said), self.v.meaning(&o.means)?)))
+            .filter(|(s, _)| !s.is_empty())
+            .collect();
         // "flush with the slab" says what "flush with slab" says: a second look leaves the articles out.
         let bare: Vec<usize> = (0..stems.len()).filter(|i| !["the", "a", "an"].contains(&stems[*i].as_str())).collect();
         let bare_stems: Vec<String> = bare.iter().map(|i| stems[*i].clone()).collect();
@@ -211,7 +217,11 @@ impl<'a> Reader<'a> {
         }
         for i in (0..stems.len()).filter(|i| !stems[*i].is_empty()) {
             out.extend(self.v.at(&stems, i).map(|(e, len)| Match { sense: e.sense, first: i, len }));
-            out.extend(own.iter().filter(|(s, _)| stems[i..].starts_with(s)).map(|(s, sense)| Match { sense: *sense, first: i, len: s.len() }));
+            out.extend(own.iter().filter(|(s, _)| stems[i..].starts_with(s)).map(|(s, sense)| Match {
+                sense: *sense,
+                first: i,
+                len: s.len(),
+            }));
         }
         out
     }
@@ -228,11 +238,17 @@ impl<'a> Reader<'a> {
             if !(2..=500).contains(&value) || names {
                 continue;
             }
-            let end = (i + 1..self.items.len().min(i + 1 + REACH)).take_while(|j| self.items[*j].clause == item.clause && !self.items[*j].closed).find(|j| {
-                let word = self.surface(&self.items[*j]);
-                let plural = word.ends_with('s') && !word.ends_with("ss");
-                plural && self.matches.iter().any(|m| m.first == *j && matches!(m.sense, Sense::Component(_) | Sense::State(_) | Sense::Phrase(_)))
-            });
+            let end = (i + 1..self.items.len().min(i + 1 + REACH))
+                .take_while(|j| self.items[*j].clause == item.clause && !self.items[*j].closed)
+                .find(|j| {
+                    let word = self.surface(&self.items[*j]);
+                    let plural = word.ends_with('s') && !word.ends_with("ss");
+                    plural
+                        && self
+                            .matches
+                            .iter()
+                            .any(|m| m.first == *j && matches!(m.sense, Sense::Component(_) | Sense::State(_) | Sense::Phrase(_)))
+                });
             if let Some(j) = end.filter(|j| self.items[*j].token >= next) {
                 let text = self.line[item.span.start..self.items[j].span.end].to_owned();
                 let exact = Exact::new(value, 1).expect("the denominator is one");
@@ -302,7 +318,8 @@ impl<'a> Reader<'a> {
         let habit = self.items.iter().any(|i| HABIT.contains(&self.surface(i).to_lowercase().as_str()));
         let keep_place = !question && !elsewhere && !habit;
         self.matches.retain(|m| {
-            open[m.first] || keep_place && matches!(m.sense, Sense::Cue(Cue::Moving | Cue::NextFace) | Sense::Face(_) | Sense::Zone(_) | Sense::Room)
+            open[m.first]
+                || keep_place && matches!(m.sense, Sense::Cue(Cue::Moving | Cue::NextFace) | Sense::Face(_) | Sense::Zone(_) | Sense::Room)
         });
         let closed: Vec<Span> = self.items.iter().filter(|i| i.clause >= from).map(|i| i.span).collect();
         self.measures.retain(|m| !closed.iter().any(|s| s.overlaps(m.span)));
@@ -317,17 +334,21 @@ impl<'a> Reader<'a> {
         }
         // "lapped right", "looks right" praise; "right plot", "right by the porch" say nothing of how it is.
         const BEFORE: [&str; 22] = [
-            "is", "are", "s", "look", "lap", "flash", "don", "was", "all", "cut", "set", "install", "detail", "it", "tap", "fit", "not", "run", "hung", "seal", "be", "way",
+            "is", "are", "s", "look", "lap", "flash", "don", "was", "all", "cut", "set", "install", "detail", "it", "tap", "fit", "not",
+            "run", "hung", "seal", "be", "way",
         ];
         let loose: Vec<usize> = (0..self.items.len())
             .filter(|i| self.items[*i].stem == "right" && !i.checked_sub(1).is_some_and(|b| BEFORE.contains(&self.items[b].stem.as_str())))
             .collect();
-        self.matches.retain(|m| m.len > 1 || !loose.contains(&m.first) || !matches!(m.sense, Sense::State(_) | Sense::Praise | Sense::Phrase(_)));
+        self.matches
+            .retain(|m| m.len > 1 || !loose.contains(&m.first) || !matches!(m.sense, Sense::State(_) | Sense::Praise | Sense::Phrase(_)));
         let faces: Vec<usize> =
             self.matches.iter().filter(|m| matches!(m.sense, Sense::Face(f) if self.is_face_word(m, f))).map(|m| m.first).collect();
         let side = |i: usize| ["sid", "fac", "elevation", "wall"].contains(&self.items[i].stem.as_str());
-        let of_face: Vec<usize> = faces.iter().flat_map(|f| [*f, f + 1]).filter(|i| faces.contains(i) || *i < self.items.len() && side(*i)).collect();
-        self.matches.retain(|m| m.len > 1 || !of_face.contains(&m.first) || matches!(m.sense, Sense::Face(_) | Sense::Zone(_) | Sense::Cue(_)));
+        let of_face: Vec<usize> =
+            faces.iter().flat_map(|f| [*f, f + 1]).filter(|i| faces.contains(i) || *i < self.items.len() && side(*i)).collect();
+        self.matches
+            .retain(|m| m.len > 1 || !of_face.contains(&m.first) || matches!(m.sense, Sense::Face(_) | Sense::Zone(_) | Sense::Cue(_)));
     }
 
     /// The characters of an item as they stand in the line.
@@ -379,7 +400,6 @@ impl<'a> Reader<'a> {
         }) && self.items[m.first..m.first + m.len].iter().any(|i| self.v.is_bad(&i.stem))
     }
 
-
     /// The words that take something back, and where they stand.
     pub(super) fn correction_cue(&self) -> Option<(Cue, Span)> {
         let cue = |m: &Match| match m.sense {
@@ -396,7 +416,8 @@ impl<'a> Reader<'a> {
         let said = self.said_place(first.span.end)?;
         let only_a_place = self.matches.iter().filter(|m| m.first > 0).all(|m| {
             matches!(m.sense, Sense::Face(_) | Sense::Zone(_) | Sense::Cue(_) | Sense::Negation)
-                || matches!(m.sense, Sense::Component(_) | Sense::State(_)) && ["sid", "wall", "fac", "elevation"].contains(&self.items[m.first].stem.as_str())
+                || matches!(m.sense, Sense::Component(_) | Sense::State(_))
+                    && ["sid", "wall", "fac", "elevation"].contains(&self.items[m.first].stem.as_str())
         });
         (rest.starts_with(',') && only_a_place && (said.0.is_some() || said.1.is_some())).then_some((Cue::Misplaced, first.span))
     }
@@ -442,14 +463,23 @@ impl<'a> Reader<'a> {
             pieces.push((self.span(m), super::FragmentKind::Place, place.words()));
         }
         let says_more = notes.iter().any(|n| {
-            n.condition.is_some() || n.kind != super::NoteKind::Remark || self.memory.is_none() && self.says_more_than_a_place(n, &place_matches)
+            n.condition.is_some()
+                || n.kind != super::NoteKind::Remark
+                || self.memory.is_none() && self.says_more_than_a_place(n, &place_matches)
         });
         let went = !place_matches.is_empty() || self.has(Cue::NextFace);
         let moves = went && (place != self.context.place || !says_more) && (self.has(Cue::Moving) || self.has(Cue::NextFace) || !says_more);
         if moves && !says_more {
             notes.clear();
         }
-        Reading { notes, fragments: self.partition(pieces), correction: None, again: self.has(Cue::Again), moved: moves.then_some(place), doubts: self.doubts() }
+        Reading {
+            notes,
+            fragments: self.partition(pieces),
+            correction: None,
+            again: self.has(Cue::Again),
+            moved: moves.then_some(place),
+            doubts: self.doubts(),
+        }
     }
 
     fn says_more_than_a_place(&self, n: &super::ReadNote, places: &[Match]) -> bool {

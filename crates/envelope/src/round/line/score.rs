@@ -76,7 +76,9 @@ impl Reader<'_> {
             /// A set phrase that only this condition lists.
             distinct: bool,
         }
-        let keys = |of: &[Match]| -> Vec<usize> { of.iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect() };
+        let keys = |of: &[Match]| -> Vec<usize> {
+            of.iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect()
+        };
         let (named, in_station) = (keys(parts), keys(everywhere));
         let remembered = parts.iter().all(|m| m.len == 0);
         let covering = self.matches.iter().find_map(|m| match m.sense {
@@ -98,7 +100,11 @@ impl Reader<'_> {
                 Sense::Praise => {
                     // "Okay, so" praises nothing.
                     let opens = m.first == 0 || self.items[m.first - 1].clause != self.items[m.first].clause;
-                    if self.memory.is_some() && m.len == 1 && opens && ["okay", "ok"].contains(&self.surface(&self.items[m.first]).to_lowercase().as_str()) {
+                    if self.memory.is_some()
+                        && m.len == 1
+                        && opens
+                        && ["okay", "ok"].contains(&self.surface(&self.items[m.first]).to_lowercase().as_str())
+                    {
                         continue;
                     }
                     praised |= !self.matches.iter().any(|n| n.sense == Sense::Negation && n.first + 1 == m.first);
@@ -174,7 +180,11 @@ impl Reader<'_> {
                     _ => 0.0,
                 };
                 s += if s > 0.0 && !part && k.components.iter().any(|x| in_station.contains(x)) { PART_IN_STATION } else { 0.0 };
-                s += if s > 0.0 && part && in_station.len() > named.len() && k.components.iter().filter(|x| in_station.contains(x)).count() > 1 {
+                s += if s > 0.0
+                    && part
+                    && in_station.len() > named.len()
+                    && k.components.iter().filter(|x| in_station.contains(x)).count() > 1
+                {
                     PART_IN_STATION
                 } else {
                     0.0
@@ -245,13 +255,20 @@ impl Reader<'_> {
     /// A bad word that is not denied.
     fn faulted(&self, clause: Option<usize>) -> bool {
         self.matches.iter().any(|m| {
-            matches!(m.sense, Sense::State(_) | Sense::Phrase(_)) && m.len == 1 && self.in_clause(m, clause) && self.v.is_bad(&self.items[m.first].stem) && !self.denied(m)
+            matches!(m.sense, Sense::State(_) | Sense::Phrase(_))
+                && m.len == 1
+                && self.in_clause(m, clause)
+                && self.v.is_bad(&self.items[m.first].stem)
+                && !self.denied(m)
         })
     }
 
     /// In talk a loose word beside a part is no finding of its own behind another one.
     fn stands_alone(&self, clause: usize, scored: &Scored) -> bool {
-        let strong = self.matches.iter().any(|m| matches!(m.sense, Sense::Alone(_) | Sense::Phrase(_)) && m.len > 1 && self.in_clause(m, Some(clause)));
+        let strong = self
+            .matches
+            .iter()
+            .any(|m| matches!(m.sense, Sense::Alone(_) | Sense::Phrase(_)) && m.len > 1 && self.in_clause(m, Some(clause)));
         self.memory.is_none() || strong || scored.best().is_some_and(|(_, s)| s >= OWN_IN_TALK)
     }
 

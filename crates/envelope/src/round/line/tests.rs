@@ -225,6 +225,30 @@ fn slips_are_mended_on_the_vocabulary_only() {
     }
 }
 
+/// Ten typical notes as tersely as they can be typed, with what they must be read as; the keys are counted in the README.
+const TERSE: [(&str, Zone, &str); 10] = [
+    ("gtr end no ds", Zone::Edge, "gutter-outlets-short"),
+    ("fascia rot 2ft", Zone::Edge, "soffit-fascia-damaged"),
+    ("torn boot", Zone::Roof, "pipe-boot-torn"),
+    ("moss", Zone::Roof, "roof-growth-moss"),
+    ("ssc 1/16 x 4'", Zone::Base, "brick-stair-crack"),
+    ("no kickout", Zone::Roof, "kickout-missing"),
+    ("stucco crk 1/8", Zone::UpperWall, "stucco-crack"),
+    ("slab tips back 1%", Zone::Ground, "flatwork-toward-wall"),
+    ("no z at W2", Zone::UpperWall, "window-head-flashing-absent"),
+    ("wdw fogged", Zone::Openings, "glass-seal-failed"),
+];
+
+#[test]
+fn ten_typical_notes_take_few_keys() {
+    for (line, zone, meant) in TERSE {
+        assert_eq!(read(line, &here(Face::Rear, zone)).notes[0].condition.as_deref(), Some(meant), "{line}");
+    }
+    // N, the line, Enter.
+    let keys: usize = TERSE.iter().map(|(l, _, _)| l.chars().count() + 2).sum();
+    assert_eq!(keys, 134, "the README says so");
+}
+
 #[test]
 fn a_word_heard_wrong_is_mended_only_beside_words_of_the_trade() {
     let read_as = |line: &str| read(line, &here(Face::Rear, Zone::UpperWall)).fragments.iter().find_map(|f| f.read_as.clone());
@@ -294,7 +318,10 @@ fn another_trades_matter_is_a_side_note() {
 #[test]
 fn own_words_are_read_and_checked() {
     let mut context = here(Face::Rear, Zone::Edge);
-    context.own_words = vec![OwnWord { said: "weepy lid".into(), means: "gutter-loose-leaking".into() }, OwnWord { said: "snood".into(), means: "gutter".into() }];
+    context.own_words = vec![
+        OwnWord { said: "weepy lid".into(), means: "gutter-loose-leaking".into() },
+        OwnWord { said: "snood".into(), means: "gutter".into() },
+    ];
     let n = read("weepy lid 2 ft", &context).notes.remove(0);
     assert_eq!(n.condition.as_deref(), Some("gutter-loose-leaking"));
     assert_eq!(read("snood sagging", &context).notes[0].component.as_deref(), Some("gutter"));

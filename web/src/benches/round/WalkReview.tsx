@@ -1,0 +1,277 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { FileTrigger } from "react-aria-components";
+import { Link, useOutletContext } from "react-router";
+import styled from "styled-components";
+import { type Fault, newId, type Schemas } from "../../api/client";
+import { type JobView, type Note, readWalk, useChoices, useNewNote } from "../../api/queries";
+import { FACES, ZONES } from "../../app/where";
+import {
+	Chooser,
+	Columns,
+	Field,
+	Figures,
+	Finder,
+	MainButton,
+	PlainButton,
+	QuietButton,
+	Row,
+	Soft,
+	Stack,
+} from "../../design/primitives";
+import { at, hairline, line, size, tone } from "../../design/tokens";
+
+const List = styled.ol`border-top: ${line};`;
+const One = styled.li<{ $current: boolean; $gone: boolean }>`
+	display: grid;
+	grid-template-columns: 58px minmax(0, 1fr) auto;
+	gap: 2px 12px;
+	padding: 8px 8px 8px 10px;
+	border-bottom: ${hairline};
+	border-left: 4px solid ${(p) => (p.$current ? tone.copper : "transparent")};
+	opacity: ${(p) => (p.$gone ? 0.62 : 1)};
+	outline: none;
+	scroll-margin: 130px 0 40px;
+	small { font-size: ${size.small}; color: ${tone.inkSoft}; display: block; }
+	${at.phone} { grid-template-columns: minmax(0, 1fr); }
+`;
+
+type WalkNote = Schemas["WalkNote"];
+type State = "open" | "kept" | "dropped";
+interface Proposed {
+	id: string;
+	note: WalkNote;
+	state: State;
+}
+
+const KINDS: Record<string, string> = {
+	defect: "To be dealt with",
+	good: "Done right",
+	measurement: "Reading or fact",
+	limitation: "Could not be seen",
+	recommendation: "To do",
+	side: "For another trade",
+	remark: "Remark",
+};
+
+function clock(t: number | null | undefined): string {
+	if (t == null) return "";
+	return `${Math.floor(t / 60)}:${String(Math.floor(t % 60)).padStart(2, "0")}`;
+}
+
+function asNote(n: WalkNote): Note {
+	const face = FACES.find((f) => f === n.face) ?? null;
+	return {
+		place: {
+			face: face ?? (n.zone === "inside" ? null : "front"),
+			zone: n.zone,
+			station: n.station ?? null,
+			room: n.room ?? null,
+			surface: n.surface ?? null,
+		},
+		kind: n.kind,
+		text: n.text,
+		condition: n.condition ?? null,
+		component: n.component ?? null,
+		measures: n.measures,
+		extent: n.extent ?? null,
+		certainty: n.certainty,
+		limit: n.limit ?? null,
+		trade: n.trade ?? null,
+		at: new Date().toISOString(),
+	} as Note;
+}
+
+/** A walk that was recorded, read and waiting: each note is kept, changed or dropped with one key. Nothing is kept unseen. */
+export function WalkReview() {
+	const view = useOutletContext<JobView>();
+	const choices = useChoices();
+	const keep = useNewNote(view.job.id);
+	const [rows, setRows] = useState<Proposed[]>([]);
+	const [walk, setWalk] = useState<Schemas["Walk"] | null>(null);
+	const [pasted, setPasted] = useState("");
+	const [wrong, setWrong] = useState("");
+	const [now, setNow] = useState(0);
+	const [editing, setEditing] = useState<number | null>(null);
+	const list = useRef<HTMLOListElement>(null);
+
+	const read = async (file: Blob) => {
+		try {
+			setWrong("");
+			const w = await readWalk(view.job.id, file);
+			setWalk(w);
+			setRows(w.notes.map((note) => ({ id: newId(), note, state: "open" })));
+			setNow(0);
+		} catch (e) {
+			setWrong((e as Fault).message);
+		}
+	};
+	const to = useCallback((i: number) => {
+		setNow(i);
+		list.current?.querySelectorAll<HTMLElement>("li[data-row]")[i]?.focus();
+	}, []);
+	const mark = (i: number, state: State) => {
+		setRows((r) => r.map((x, k) => (k === i ? { ...x, state } : x)));
+		const next = rows.findIndex((x, k) => k > i && x.state === "open");
+		to(next < 0 ? Math.min(i + 1, rows.length - 1) : next);
+	};
+	const keepOne = (i: number) => {
+		const row = rows[i];
+		if (!row || row.state === "kept") return;
+		keep.mutate({ id: row.id, body: asNote(row.note) }, { onSuccess: () => mark(i, "kept") });
+	};
+	const change = (i: number, part: Partial<WalkNote>) =>
+		setRows((r) => r.map((x, k) => (k === i ? { ...x, note: { ...x.note, ...part } } : x)));
+	useEffect(() => {
+		if (rows.length > 0 && walk) list.current?.querySelector<HTMLElement>("li[data-row]")?.focus();
+	}, [walk, rows.length]);
+
+	/** What a key does to a row. */
+	const keyed = (key: string, i: number): (() => void) | undefined => {
+		switch (key.toLowerCase()) {
+			case "k":
+			case "enter":
+				return () => keepOne(i);
+			case "d":
+				return () => mark(i, "dropped");
+			case "c":
+				return () => setEditing(editing === i ? null : i);
+			case "arrowdown":
+				return () => to(Math.min(i + 1, rows.length - 1));
+			case "arrowup":
+				return () => to(Math.max(i - 1, 0));
+			default:
+				return undefined;
+		}
+	};
+
+	const count = (s: State) => rows.filter((r) => r.state === s).length;
+	return (
+		<Stack>
+			<div>
+				<h1>A recorded walk</h1>
+				<Soft>
+					Subtitles (WebVTT, SRT) or plain text, with or without times like [3:07]. Nothing is kept until you say so.{" "}
+					<Link to="../round" relative="path">
+						Back to the round
+					</Link>
+				</Soft>
+			</div>
+			{rows.length === 0 && (
+				<>
+					<Field label="Paste what was said" rows={7} value={pasted} onChange={setPasted} />
+					<Row>
+						<MainButton isDisabled={!pasted.trim()} onPress={() => void read(new Blob([pasted]))}>
+							Read it
+						</MainButton>
+						<FileTrigger acceptedFileTypes={[".vtt", ".srt", ".txt", "text/plain"]} onSelect={(f) => f?.[0] && void read(f[0])}>
+							<PlainButton>Choose a file</PlainButton>
+						</FileTrigger>
+					</Row>
+				</>
+			)}
+			{wrong && <p role="alert">{wrong}</p>}
+			{walk && (
+				<>
+					<p role="status">
+						{rows.length} notes read from {walk.sentences} sentences; {walk.talk} were talk. {count("kept")} kept,{" "}
+						{count("dropped")} dropped, {count("open")} to look at. <b>K</b> keeps, <b>C</b> changes, <b>D</b> drops, arrows go up
+						and down.
+					</p>
+					<List ref={list} aria-label="Notes read from the walk">
+						{rows.map((row, i) => {
+							const n = row.note;
+							const condition = choices?.conditions.find((c) => c.id === n.condition);
+							return (
+								<One
+									key={row.id}
+									data-row
+									$current={i === now}
+									$gone={row.state !== "open"}
+									tabIndex={i === now ? 0 : -1}
+									onFocus={() => setNow(i)}
+									onKeyDown={(e) => {
+										if (e.target !== e.currentTarget || e.ctrlKey || e.metaKey || e.altKey) return;
+										const run = keyed(e.key, i);
+										if (run) {
+											e.preventDefault();
+											e.stopPropagation();
+											run();
+										}
+									}}
+								>
+									<Figures>{clock(n.t_s)}</Figures>
+									<div>
+										<b>{condition?.name ?? KINDS[n.kind] ?? n.kind}</b>{" "}
+										<Soft>
+											{[n.room ?? (n.face ? `${n.face} face` : "no face said"), n.zone.replace("-", " "), n.station]
+												.filter(Boolean)
+												.join(", ")}
+											{n.measures.length > 0 && ` · ${n.measures.map((m) => m.text).join(" · ")}`}
+											{n.certainty !== "seen" && ` · ${n.certainty}`}
+											{n.trade && ` · ask: ${n.trade.toLowerCase()}`}
+										</Soft>
+										<small>“{n.text}”</small>
+										{editing === i && row.state === "open" && (
+											<Stack $gap={8}>
+												<Columns>
+													<Finder
+														label="What it is"
+														value={n.condition ?? null}
+														placeholder="No condition; the words stand alone"
+														choices={(choices?.conditions ?? []).map((c) => ({ id: c.id, name: c.name, more: c.group }))}
+														onChange={(id) => change(i, { condition: id })}
+													/>
+													<Chooser
+														label="Kind"
+														value={n.kind}
+														choices={Object.entries(KINDS).map(([id, name]) => ({ id, name }))}
+														onChange={(k) => k && change(i, { kind: k as WalkNote["kind"] })}
+													/>
+													<Chooser
+														label="Face"
+														value={n.face ?? null}
+														choices={FACES.map((f) => ({ id: f, name: f }))}
+														onChange={(f) => change(i, { face: f })}
+													/>
+													<Chooser
+														label="How high"
+														value={n.zone}
+														choices={[...ZONES, "inside"].map((z) => ({ id: z, name: z.replace("-", " ") }))}
+														onChange={(z) => z && change(i, { zone: z as WalkNote["zone"] })}
+													/>
+												</Columns>
+												<Field label="In your words" rows={2} value={n.text} onChange={(text) => change(i, { text })} />
+											</Stack>
+										)}
+									</div>
+									<Row $gap={2}>
+										{row.state === "open" ? (
+											<>
+												<QuietButton onPress={() => keepOne(i)}>Keep</QuietButton>
+												<QuietButton onPress={() => setEditing(editing === i ? null : i)}>Change</QuietButton>
+												<QuietButton onPress={() => mark(i, "dropped")}>Drop</QuietButton>
+											</>
+										) : (
+											<>
+												<Soft>{row.state === "kept" ? "✓ kept" : "dropped"}</Soft>
+												{row.state === "dropped" && <QuietButton onPress={() => mark(i, "open")}>Take back in</QuietButton>}
+											</>
+										)}
+									</Row>
+								</One>
+							);
+						})}
+					</List>
+					{walk.remarks.length > 0 && (
+						<Stack $gap={2}>
+							<b>Corrections that were followed</b>
+							{walk.remarks.map((r) => (
+								<Soft key={r}>{r}</Soft>
+							))}
+						</Stack>
+					)}
+				</>
+			)}
+		</Stack>
+	);
+}
