@@ -1,6 +1,8 @@
 //! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
 
 use crate::measure::{self, Measure};
+use crate::roof::life::{Life, LifeInput};
+use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -41,7 +43,7 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 3] = ["measure", "note", "round"];
+pub const NAMES: [&str; 5] = ["measure", "note", "round", "traverse", "life"];
 
 /// Reads one measure.
 ///
@@ -68,6 +70,22 @@ pub fn round(input: &WalkInput) -> Result<Walk, CalcError> {
     round::read_walk(input).map_err(|e| CalcError::Refused(e.to_string()))
 }
 
+/// Works out a perimeter as it was taped.
+///
+/// # Errors
+/// [`CalcError::Refused`] for a walk that no building has.
+pub fn traverse(input: &TraverseInput) -> Result<Traverse, CalcError> {
+    crate::roof::perimeter::traverse(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+/// Weighs age and remaining life of a covering.
+///
+/// # Errors
+/// [`CalcError::Refused`] when the pieces cannot be true together.
+pub fn life(input: &LifeInput) -> Result<Life, CalcError> {
+    crate::roof::life::life(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
 /// Runs a calculation by name.
 ///
 /// # Errors
@@ -82,6 +100,8 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
             serde_json::to_string_pretty(&round(&input)?).map_err(|e| CalcError::Refused(e.to_string()))
         }
         "round" => with(json, round),
+        "traverse" => with(json, traverse),
+        "life" => with(json, life),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }
 }

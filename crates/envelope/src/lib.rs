@@ -19,6 +19,7 @@ pub mod finding;
 pub mod job;
 pub mod measure;
 pub mod practice;
+pub mod roof;
 pub mod round;
 pub mod site;
 mod text;

@@ -4,10 +4,12 @@ use crate::ApiError;
 use actix_web::{post, web};
 use envelope::calc::{self, MeasureInput, NoteInput};
 use envelope::measure::Measure;
+use envelope::roof::life::{Life, LifeInput};
+use envelope::roof::perimeter::{Traverse, TraverseInput};
 use envelope::round::{Reading, Walk, WalkInput};
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(measure).service(note).service(round);
+    cfg.service(measure).service(note).service(round).service(traverse).service(life);
 }
 
 /// Reads one measure.
@@ -29,4 +31,18 @@ pub(crate) async fn note(input: web::Json<NoteInput>) -> Result<web::Json<Readin
 #[post("/calc/round")]
 pub(crate) async fn round(input: web::Json<WalkInput>) -> Result<web::Json<Walk>, ApiError> {
     crate::state::block(move || Ok(calc::round(&input)?)).await.map(web::Json)
+}
+
+/// Works out a perimeter as it was taped.
+#[utoipa::path(tag = "calc", request_body = TraverseInput, responses((status = 200, body = Traverse), (status = 422, body = ApiError)))]
+#[post("/calc/traverse")]
+pub(crate) async fn traverse(input: web::Json<TraverseInput>) -> Result<web::Json<Traverse>, ApiError> {
+    Ok(web::Json(calc::traverse(&input)?))
+}
+
+/// Weighs age and remaining life of a covering.
+#[utoipa::path(tag = "calc", request_body = LifeInput, responses((status = 200, body = Life), (status = 422, body = ApiError)))]
+#[post("/calc/life")]
+pub(crate) async fn life(input: web::Json<LifeInput>) -> Result<web::Json<Life>, ApiError> {
+    crate::state::block(move || Ok(calc::life(&input)?)).await.map(web::Json)
 }

@@ -1,0 +1,552 @@
+//! How old a covering is and how long it will last: two unknowns, age and service life, weighed together on a grid by papers,
+//! statements, dated pictures and wear. Remaining life is life less age.
+//!
+//! The model is stated in full in the reference notes beside the tests; grades, medians and error rates are rules of
+//! practice, and every result is an estimate with its range.
+
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// What is known of one slope's covering.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LifeInput {
+    /// Typical service life, with all modifiers taken in, years.
+    pub median_life_years: f64,
+    /// Age of the building, when known.
+    #[serde(default)]
+    pub building_age_years: Option<f64>,
+    /// Papers, statements, pictures.
+    #[serde(default)]
+    pub age_evidence: Vec<AgeEvidence>,
+    /// Wear, graded sign by sign.
+    #[serde(default)]
+    pub wear: Vec<Wear>,
+}
+
+/// A piece of evidence on the age.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
+pub enum AgeEvidence {
+    /// A permit or invoice so many years before the visit.
+    Permit {
+        /// Years since its date.
+        elapsed_years: f64,
+    },
+    /// Somebody's word.
+    Stated {
+        /// The age they gave.
+        #[serde(alias = "age_years")]
+        years: f64,
+        /// By somebody who was there.
+        #[serde(default)]
+        first_hand: bool,
+    },
+    /// A range somebody gave.
+    Range {
+        /// From.
+        low_years: f64,
+        /// To.
+        high_years: f64,
+    },
+    /// Dated pictures: the covering was not there so long ago, and was there so long ago.
+    Pictures {
+        /// Years before the visit at which it was not there yet.
+        #[serde(default)]
+        absent_years: Option<f64>,
+        /// Years before the visit at which it was there.
+        #[serde(default)]
+        present_years: Option<f64>,
+    },
+}
+
+/// One sign of wear on a slope.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Wear {
+    /// "ridge-cap", "granule-loss", "mat-showing", "edge-wear", "brittleness", "seal-release", "cracked-units", "moss".
+    pub indicator: String,
+    /// None 0, slight 1, plain 2, heavy 3, spent 4.
+    pub grade: u8,
+}
+
+/// 10 %, median, 90 %, years.
+pub type Spread = [f64; 3];
+
+/// What one piece of evidence did.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Moved {
+    /// The piece, in words.
+    pub what: String,
+    /// Remaining life without it, median, years.
+    pub remaining_without: f64,
+    /// What it moved the median by, years.
+    pub moved_by: f64,
+}
+
+/// The three schools side by side.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Schools {
+    /// Documents, typical life and wear together.
+    pub combined: [f64; 3],
+    /// Typical life less age: no wear.
+    pub typical: [f64; 3],
+    /// Condition only: no documents.
+    pub condition: [f64; 3],
+}
+
+/// Age, life and what is left.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Life {
+    /// Age.
+    pub age: [f64; 3],
+    /// Service life.
+    pub life: [f64; 3],
+    /// What is left.
+    pub remaining: [f64; 3],
+    /// Mean age.
+    pub age_mean: f64,
+    /// Mean of what is left.
+    pub remaining_mean: f64,
+    /// Chance that it lasts longer than so many years.
+    pub p_last: BTreeMap<String, f64>,
+    /// What each piece of evidence did, in the order given.
+    pub evidence: Vec<Moved>,
+    /// The three schools.
+    pub schools: Schools,
+    /// Papers and wear that cannot both be right, in words.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub conflict: Option<String>,
+    /// The result as a sentence.
+    pub sentence: String,
+}
+
+/// Why there is no answer.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum LifeError {
+    /// A figure that cannot be.
+    #[error("{what} cannot be {value}. Type years between {least} and {most}.")]
+    Years {
+        /// Which figure.
+        what: &'static str,
+        /// As given.
+        value: f64,
+        /// Least allowed.
+        least: f64,
+        /// Most allowed.
+        most: f64,
+    },
+    /// A grade that is none.
+    #[error("\"{0}\" is graded {1}; grades go from 0 to 4.")]
+    Grade(String, u8),
+    /// A permit from before the building stood.
+    #[error("The permit is {permit} years old and the building {building}. One of the two is wrong.")]
+    BeforeTheBuilding {
+        /// Years since the permit.
+        permit: f64,
+        /// Age of the building.
+        building: f64,
+    },
+    /// Pictures in an order that cannot be.
+    #[error(
+        "The pictures say it was there {present} years ago and not there {absent} years ago: it cannot have gone away. Check their dates."
+    )]
+    Pictures {
+        /// Years ago it was there.
+        present: f64,
+        /// Years ago it was not.
+        absent: f64,
+    },
+    /// Everything together is impossible.
+    #[error("These cannot be true together: {0}. Take out the one you trust least.")]
+    Impossible(String),
+}
+
+const CELLS: usize = 240;
+/// Width of an age cell, years.
+const AGE_CELL: f64 = 0.25;
+/// Width of a life cell, years.
+const LIFE_CELL: f64 = 0.5;
+/// Weibull shape of service lives.
+const SHAPE: f64 = 5.0;
+/// Sd of the age of an original roof about the building's age, years.
+const ORIGINAL_SD: f64 = 0.25;
+const PERMIT_RIGHT: f64 = 0.95;
+/// From permit to roof: at most half a year, mostly a month.
+const LAG_MODE: f64 = 1.0 / 12.0;
+const LAG_MOST: f64 = 0.5;
+const THETA: [f64; 4] = [0.30, 0.50, 0.68, 0.85];
+const THETA_WIDTH: f64 = 0.07;
+/// Ridge caps wear sooner.
+const RIDGE_CAP_SHIFT: f64 = -0.08;
+
+fn age_of(i: usize) -> f64 {
+    AGE_CELL * (i as f64 + 0.5)
+}
+fn life_of(j: usize) -> f64 {
+    LIFE_CELL * (j as f64 + 0.5)
+}
+
+fn normal(x: f64, mean: f64, sd: f64) -> f64 {
+    (-0.5 * ((x - mean) / sd).powi(2)).exp() / sd
+}
+
+/// Chance that the lag from permit to roof is less than `x` years: a triangle from 0 over a month to half a year.
+fn lag_below(x: f64) -> f64 {
+    match x {
+        x if x <= 0.0 => 0.0,
+        x if x <= LAG_MODE => x * x / (LAG_MOST * LAG_MODE),
+        x if x < LAG_MOST => 1.0 - (LAG_MOST - x).powi(2) / (LAG_MOST * (LAG_MOST - LAG_MODE)),
+        _ => 1.0,
+    }
+}
+
+fn normalised(mut cells: Vec<f64>) -> Vec<f64> {
+    let sum: f64 = cells.iter().sum();
+    if sum > 0.0 {
+        cells.iter_mut().for_each(|c| *c /= sum);
+    }
+    cells
+}
+
+fn base_prior(input: &LifeInput) -> Vec<f64> {
+    let median = input.median_life_years;
+    let (original, top) = match input.building_age_years {
+        Some(b) => (0.6 * (1.0 - b / (1.3 * median)).max(0.0), b.min(1.5 * median)),
+        None => (0.0, 1.5 * median),
+    };
+    let allowed = |a: f64| input.building_age_years.is_none_or(|b| a <= b + 0.5);
+    let at_building = normalised(
+        (0..CELLS)
+            .map(age_of)
+            .map(|a| input.building_age_years.filter(|_| allowed(a)).map_or(0.0, |b| normal(a, b, ORIGINAL_SD)))
+            .collect(),
+    );
+    let rest = normalised((0..CELLS).map(age_of).map(|a| if a < top.max(AGE_CELL) && allowed(a) { 1.0 } else { 0.0 }).collect());
+    at_building.iter().zip(&rest).map(|(o, r)| original * o + (1.0 - original) * r).collect()
+}
+
+/// How well each age fits the papers; the base prior, or what stands in its place, times every further piece.
+fn age_factor(input: &LifeInput) -> Vec<f64> {
+    let base = base_prior(input);
+    let mut factor = base.clone();
+    if let Some(elapsed) =
+        input.age_evidence.iter().find_map(|e| if let AgeEvidence::Permit { elapsed_years } = e { Some(*elapsed_years) } else { None })
+    {
+        for (i, f) in factor.iter_mut().enumerate() {
+            let (newer, older) = (elapsed - age_of(i) - AGE_CELL / 2.0, elapsed - age_of(i) + AGE_CELL / 2.0);
+            *f = PERMIT_RIGHT * (lag_below(older) - lag_below(newer)) + (1.0 - PERMIT_RIGHT) * base[i];
+        }
+    }
+    let flat = 1.0 / CELLS as f64;
+    let mut times = |shape: Vec<f64>, wrong: f64| {
+        for (f, s) in factor.iter_mut().zip(normalised(shape)) {
+            *f *= (1.0 - wrong) * s + wrong * flat;
+        }
+    };
+    for e in &input.age_evidence {
+        match e {
+            AgeEvidence::Permit { .. } => {}
+            AgeEvidence::Stated { years, first_hand } => {
+                let (sd, wrong) = if *first_hand { (1.5, 0.05) } else { (3.0, 0.15) };
+                times((0..CELLS).map(|i| normal(age_of(i), *years, sd)).collect(), wrong);
+            }
+            AgeEvidence::Range { low_years, high_years } => {
+                let soft = |a: f64| (1.0 - (low_years - a).max(a - high_years).max(0.0)).max(0.0);
+                times((0..CELLS).map(|i| soft(age_of(i))).collect(), 0.05);
+            }
+            AgeEvidence::Pictures { .. } => {}
+        }
+    }
+    for e in &input.age_evidence {
+        if let AgeEvidence::Pictures { absent_years, present_years } = e {
+            for (i, f) in factor.iter_mut().enumerate() {
+                let a = age_of(i);
+                if absent_years.is_some_and(|y| a > y) || present_years.is_some_and(|y| a < y) {
+                    *f = 0.0;
+                }
+            }
+        }
+    }
+    factor
+}
+
+fn life_prior(median: f64) -> Vec<f64> {
+    let scale = median / std::f64::consts::LN_2.powf(1.0 / SHAPE);
+    let below = |t: f64| 1.0 - (-(t / scale).powf(SHAPE)).exp();
+    (0..CELLS).map(|j| below(LIFE_CELL * (j as f64 + 1.0)) - below(LIFE_CELL * j as f64)).collect()
+}
+
+/// Chance of the grades at a used share of the life.
+fn wear_factor(wear: &[Wear], used: f64) -> f64 {
+    if wear.is_empty() {
+        return 1.0;
+    }
+    let at_least = |grade: u8, shift: f64| match grade {
+        0 => 1.0,
+        g @ 1..=4 => 1.0 / (1.0 + (-(used - THETA[g as usize - 1] - shift) / THETA_WIDTH).exp()),
+        _ => 0.0,
+    };
+    let product: f64 = wear
+        .iter()
+        .map(|w| {
+            let shift = if w.indicator == "ridge-cap" { RIDGE_CAP_SHIFT } else { 0.0 };
+            at_least(w.grade, shift) - at_least(w.grade + 1, shift)
+        })
+        .product();
+    // Signs go together: each counts less the more there are.
+    product.powf(1.0 / (1.0 + 0.5 * (wear.len() as f64 - 1.0)))
+}
+
+struct Posterior {
+    /// Mass by age cell, by life cell, and by remaining life in quarter years from an eighth on.
+    age: Vec<f64>,
+    life: Vec<f64>,
+    remaining: Vec<f64>,
+}
+
+fn weigh(input: &LifeInput) -> Option<Posterior> {
+    let (ages, lives) = (age_factor(input), life_prior(input.median_life_years));
+    let mut p = Posterior { age: vec![0.0; CELLS], life: vec![0.0; CELLS], remaining: vec![0.0; CELLS * 2] };
+    for (i, fa) in ages.iter().enumerate().filter(|(_, f)| **f > 0.0) {
+        for (j, ft) in lives.iter().enumerate().filter(|(_, f)| **f > 0.0) {
+            let (a, t) = (age_of(i), life_of(j));
+            if t <= a {
+                continue;
+            }
+            let w = fa * ft * wear_factor(&input.wear, a / t);
+            p.age[i] += w;
+            p.life[j] += w;
+            p.remaining[((t - a) / AGE_CELL) as usize] += w;
+        }
+    }
+    let total: f64 = p.age.iter().sum();
+    if !(total > 1e-300) {
+        return None;
+    }
+    for cells in [&mut p.age, &mut p.life, &mut p.remaining] {
+        cells.iter_mut().for_each(|c| *c /= total);
+    }
+    Some(p)
+}
+
+fn spread(cells: &[f64], value: impl Fn(usize) -> f64) -> Spread {
+    [0.1, 0.5, 0.9].map(|q| {
+        let mut sum = 0.0;
+        let at = cells.iter().position(|c| {
+            sum += c;
+            sum >= q - 1e-12
+        });
+        value(at.unwrap_or(cells.len() - 1))
+    })
+}
+
+/// A cell of remaining life: life less age always ends on an odd eighth.
+fn remaining_of(k: usize) -> f64 {
+    AGE_CELL * (k as f64 + 0.5)
+}
+
+fn moments(cells: &[f64], value: impl Fn(usize) -> f64) -> (f64, f64) {
+    let mean: f64 = cells.iter().enumerate().map(|(i, c)| c * value(i)).sum();
+    let var: f64 = cells.iter().enumerate().map(|(i, c)| c * (value(i) - mean).powi(2)).sum();
+    (mean, var.sqrt())
+}
+
+impl AgeEvidence {
+    fn words(&self) -> String {
+        match self {
+            AgeEvidence::Permit { elapsed_years } => format!("permit {elapsed_years} years ago"),
+            AgeEvidence::Stated { years, first_hand } => {
+                format!("{} says {years} years", if *first_hand { "somebody who was there" } else { "somebody" })
+            }
+            AgeEvidence::Range { low_years, high_years } => format!("said to be {low_years} to {high_years} years"),
+            AgeEvidence::Pictures { absent_years, present_years } => {
+                let mut parts = Vec::new();
+                parts.extend(absent_years.map(|y| format!("not there {y} years ago")));
+                parts.extend(present_years.map(|y| format!("there {y} years ago")));
+                format!("pictures: {}", parts.join(", "))
+            }
+        }
+    }
+}
+
+fn check(input: &LifeInput) -> Result<(), LifeError> {
+    let years = |what, value: f64, least: f64, most: f64| {
+        if (least..=most).contains(&value) { Ok(()) } else { Err(LifeError::Years { what, value, least, most }) }
+    };
+    years("The typical life", input.median_life_years, 1.0, 100.0)?;
+    if let Some(b) = input.building_age_years {
+        years("The building's age", b, 0.0, 1000.0)?;
+    }
+    for e in &input.age_evidence {
+        match e {
+            AgeEvidence::Permit { elapsed_years } => {
+                years("The permit's age", *elapsed_years, 0.0, 60.0)?;
+                if let Some(building) = input.building_age_years.filter(|b| *elapsed_years > b + 1.0) {
+                    return Err(LifeError::BeforeTheBuilding { permit: *elapsed_years, building });
+                }
+            }
+            AgeEvidence::Stated { years: y, .. } => years("The age that was stated", *y, 0.0, 60.0)?,
+            AgeEvidence::Range { low_years, high_years } => {
+                years("The range's lower end", *low_years, 0.0, 60.0)?;
+                years("The range's upper end", *high_years, *low_years, 60.0)?;
+            }
+            AgeEvidence::Pictures { absent_years, present_years } => {
+                for y in [absent_years, present_years].into_iter().flatten() {
+                    years("A picture's age", *y, 0.0, 200.0)?;
+                }
+                if let (Some(absent), Some(present)) = (absent_years, present_years)
+                    && present > absent
+                {
+                    return Err(LifeError::Pictures { present: *present, absent: *absent });
+                }
+            }
+        }
+    }
+    match input.wear.iter().find(|w| w.grade > 4) {
+        Some(w) => Err(LifeError::Grade(w.indicator.chars().take(40).collect(), w.grade)),
+        None => Ok(()),
+    }
+}
+
+/// Weighs everything that is known of a covering.
+///
+/// # Errors
+/// [`LifeError`] for figures that cannot be, and when the pieces cannot be true together.
+pub fn life(input: &LifeInput) -> Result<Life, LifeError> {
+    check(input)?;
+    let impossible = || {
+        let said: Vec<String> = input.age_evidence.iter().map(AgeEvidence::words).collect();
+        let building = input.building_age_years.map(|b| format!("a building of {b} years"));
+        LifeError::Impossible(said.into_iter().chain(building).collect::<Vec<_>>().join("; "))
+    };
+    let p = weigh(input).ok_or_else(impossible)?;
+    let remaining = spread(&p.remaining, remaining_of);
+    let left_with = |i: &LifeInput| weigh(i).map_or(remaining, |p| spread(&p.remaining, remaining_of));
+    let mut evidence = Vec::new();
+    for i in 0..input.age_evidence.len() {
+        let mut without = input.clone();
+        let piece = without.age_evidence.remove(i);
+        evidence.push((piece.words(), left_with(&without)[1]));
+    }
+    for i in 0..input.wear.len() {
+        let mut without = input.clone();
+        let sign = without.wear.remove(i);
+        evidence.push((format!("{}, grade {}", sign.indicator.replace('-', " "), sign.grade), left_with(&without)[1]));
+    }
+    let documents = LifeInput { wear: vec![], ..input.clone() };
+    let condition = LifeInput { age_evidence: vec![], ..input.clone() };
+    let conflict = conflict(input, &documents, &condition);
+    let age = spread(&p.age, age_of);
+    let whole = |y: f64| y.round() as i64;
+    let sentence = format!(
+        "{} to {} years old; likely {} to {} left (estimate).",
+        whole(age[0]),
+        whole(age[2]).max(whole(age[0])),
+        whole(remaining[0]),
+        whole(remaining[2])
+    );
+    Ok(Life {
+        age,
+        life: spread(&p.life, life_of),
+        remaining,
+        age_mean: moments(&p.age, age_of).0,
+        remaining_mean: moments(&p.remaining, remaining_of).0,
+        p_last: [1.0, 3.0, 5.0, 10.0]
+            .into_iter()
+            .map(|y: f64| (format!("{y}"), p.remaining.iter().enumerate().filter(|(k, _)| remaining_of(*k) > y).map(|(_, c)| c).sum()))
+            .collect(),
+        evidence: evidence
+            .into_iter()
+            .map(|(what, without)| Moved { what, remaining_without: without, moved_by: remaining[1] - without })
+            .collect(),
+        schools: Schools { combined: remaining, typical: left_with(&documents), condition: left_with(&condition) },
+        conflict,
+        sentence,
+    })
+}
+
+/// Papers and wear are held against one another by the age each alone would give; more than two standard deviations apart
+/// they cannot both be right.
+fn conflict(input: &LifeInput, documents: &LifeInput, condition: &LifeInput) -> Option<String> {
+    if input.age_evidence.is_empty() || input.wear.is_empty() {
+        return None;
+    }
+    let (by_paper, by_wear) = (weigh(documents)?, weigh(condition)?);
+    let ((m1, s1), (m2, s2)) = (moments(&by_paper.age, age_of), moments(&by_wear.age, age_of));
+    // The papers' long tail of error would hide the conflict: what counts is what they say when they are right.
+    let median = spread(&by_paper.age, age_of)[1];
+    let apart = (median - m2).abs() / s2.hypot(s1.min(1.5));
+    (apart > 2.0).then(|| {
+        format!(
+            "The papers alone say about {:.0} years ({m1:.0} on average), the wear alone about {m2:.0}: they cannot both be right.",
+            median
+        )
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn input(evidence: Vec<AgeEvidence>, wear: &[(&str, u8)]) -> LifeInput {
+        LifeInput {
+            median_life_years: 24.0,
+            building_age_years: Some(33.0),
+            age_evidence: evidence,
+            wear: wear.iter().map(|(i, g)| Wear { indicator: (*i).into(), grade: *g }).collect(),
+        }
+    }
+
+    #[test]
+    fn what_cannot_be_is_said() {
+        let e = |i: LifeInput| life(&i).unwrap_err().to_string();
+        assert!(e(input(vec![AgeEvidence::Permit { elapsed_years: 40.0 }], &[])).contains("One of the two is wrong"));
+        assert!(e(input(vec![AgeEvidence::Permit { elapsed_years: -1.0 }], &[])).contains("cannot be -1"));
+        let pictures = |absent, present| AgeEvidence::Pictures { absent_years: Some(absent), present_years: Some(present) };
+        assert!(e(input(vec![pictures(5.0, 9.0)], &[])).contains("cannot have gone away"));
+        let both = e(input(vec![pictures(12.0, 9.0), pictures(6.0, 3.0)], &[]));
+        assert!(both.contains("not there 12 years ago") && both.contains("not there 6 years ago"), "{both}");
+        assert!(e(input(vec![], &[("moss", 7)])).contains("0 to 4"));
+    }
+
+    #[test]
+    fn papers_and_wear_that_disagree_are_named() {
+        let heavy = [("ridge-cap", 4), ("granule-loss", 4), ("mat-showing", 4)];
+        let at_odds = life(&input(vec![AgeEvidence::Permit { elapsed_years: 2.0 }], &heavy)).unwrap();
+        assert!(at_odds.conflict.is_some());
+        let agree = life(&input(vec![AgeEvidence::Permit { elapsed_years: 12.0 }], &[("granule-loss", 2)])).unwrap();
+        assert_eq!(agree.conflict, None);
+    }
+
+    #[test]
+    fn each_piece_tells_what_it_moved_and_the_schools_stand_side_by_side() {
+        let l = life(&input(vec![AgeEvidence::Permit { elapsed_years: 13.0 }], &[("granule-loss", 3)])).unwrap();
+        assert_eq!(l.evidence.len(), 2);
+        assert!(l.evidence[1].moved_by < 0.0, "heavy wear takes years away");
+        assert_eq!(l.schools.combined, l.remaining);
+        assert!(l.schools.condition != l.schools.typical);
+        assert!(l.sentence.ends_with("left (estimate)."));
+    }
+
+    proptest! {
+        /// Probability is neither made nor lost, and more wear never leaves more years.
+        #[test]
+        fn masses_add_up_and_wear_takes_years(permit in 0.0..30.0_f64, grade in 0_u8..4) {
+            let of = |g: u8| input(vec![AgeEvidence::Permit { elapsed_years: permit }], &[("granule-loss", g)]);
+            let p = weigh(&of(grade)).unwrap();
+            for cells in [&p.age, &p.life, &p.remaining] {
+                prop_assert!((cells.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+            }
+            let mean = |g: u8| life(&of(g)).unwrap().remaining_mean;
+            prop_assert!(mean(grade + 1) <= mean(grade) + 1e-9);
+        }
+    }
+}

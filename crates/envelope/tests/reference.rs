@@ -1,0 +1,56 @@
+//! Results against numbers that were computed by somebody else, at the tolerances they state.
+
+use envelope::calc::run;
+use serde_json::Value;
+
+/// Holds every expected figure against what came out: numbers within the tolerance their name asks for, the rest equal.
+fn hold(path: &str, expected: &Value, got: &Value, tolerance: &dyn Fn(&str) -> (f64, f64)) {
+    match (expected, got) {
+        (Value::Object(e), _) => e.iter().for_each(|(k, v)| hold(&format!("{path}.{k}"), v, &got[k], tolerance)),
+        (Value::Array(e), Value::Array(g)) => {
+            assert_eq!(e.len(), g.len(), "{path}");
+            e.iter().zip(g).enumerate().for_each(|(i, (e, g))| hold(&format!("{path}[{i}]"), e, g, tolerance));
+        }
+        (Value::Number(e), Value::Number(g)) => {
+            let (e, g) = (e.as_f64().unwrap(), g.as_f64().unwrap());
+            let (absolute, relative) = tolerance(path);
+            assert!((e - g).abs() <= absolute + relative * e.abs(), "{path}: {g} instead of {e}");
+        }
+        (e, g) => assert_eq!(e, g, "{path}"),
+    }
+}
+
+fn cases(file: &str) -> Vec<Value> {
+    let all: Value = serde_json::from_str(file).unwrap();
+    all["cases"].as_array().unwrap().clone()
+}
+
+fn answer(name: &str, case: &Value) -> Value {
+    let out = run(name, &case["input"].to_string()).unwrap_or_else(|e| panic!("{}: {e}", case["id"]));
+    serde_json::from_str(&out).unwrap()
+}
+
+#[test]
+fn perimeters() {
+    let all = cases(include_str!("reference/A_traverse.json"));
+    assert!(all.len() >= 5);
+    for c in all {
+        // Coordinates to a micrometre, areas to ten square millimetres, ratios to a millionth.
+        let tolerance = |path: &str| match path {
+            p if p.contains("ratio") => (0.0, 1e-6),
+            p if p.contains("area") => (1e-5, 0.0),
+            _ => (1e-6, 0.0),
+        };
+        hold(c["id"].as_str().unwrap(), &c["expected"], &answer("traverse", &c), &tolerance);
+    }
+}
+
+#[test]
+fn age_and_life() {
+    let all = cases(include_str!("reference/roof-life-joint.json"));
+    assert!(all.len() >= 3);
+    for c in all {
+        let tolerance = |path: &str| if path.contains("p_last") { (0.01, 0.0) } else { (0.55, 0.0) };
+        hold(c["id"].as_str().unwrap(), &c["expected"], &answer("life", &c), &tolerance);
+    }
+}
