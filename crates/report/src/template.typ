@@ -168,7 +168,7 @@
 
         #if f.recommendation != none [#text(weight: 700)[Next step.] #f.recommendation #if f.trade != none [#muted[(#f.trade)]]]
 
-        #if f.judged != none [#text(weight: 700)[Measured.] #f.judged.sum. #muted[(Rule: #f.judged.school)]]
+        #if f.judged != none [#text(weight: 700)[Measured:] #f.judged.sum. #muted[(Rule: #f.judged.school)]]
 
         #if f.by_hand != none [#muted[Urgency set by the inspector: #f.by_hand]]
         #if f.reasons.len() > 0 [#muted[Why then: #f.reasons.join(" ")]]

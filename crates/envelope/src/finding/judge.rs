@@ -81,7 +81,13 @@ fn by_rule(s: &mut Suggestion, condition: &Condition, judged: &Judged) {
         s.step = Urgency::ALL[s.step as usize + 1];
     }
     let effect = if later { Effect::Later } else { Effect::Stays };
-    s.reasons.push(Reason { text: format!("By the practice: {}.", judged.sum), effect, step: s.step });
+    let text = match judged.verdict {
+        Verdict::Meets => "By the practice's rule it is as asked.",
+        Verdict::Fails => "By the practice's rule it is not as asked.",
+        Verdict::Refer => "By the practice's rule it is to be referred.",
+        Verdict::Unknown => return,
+    };
+    s.reasons.push(Reason { text: text.into(), effect, step: s.step });
 }
 
 /// What work a finding can wait for.

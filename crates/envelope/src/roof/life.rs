@@ -327,7 +327,9 @@ fn weigh(input: &LifeInput) -> Option<Posterior> {
         }
     }
     let total: f64 = p.age.iter().sum();
-    if !(total > 1e-300) {
+    /// Less than this is the noise of multiplying, not a chance.
+    const NOTHING: f64 = 1e-300;
+    if total.is_nan() || total <= NOTHING {
         return None;
     }
     for cells in [&mut p.age, &mut p.life, &mut p.remaining] {

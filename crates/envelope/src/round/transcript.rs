@@ -70,7 +70,7 @@ pub fn sentences(text: &str) -> Result<Vec<Sentence>, TranscriptError> {
     }
     let timed = text.lines().any(|l| cue_times(l).is_some());
     let pieces = if timed { cues(text) } else { plain(text) };
-    let out: Vec<Sentence> = joined(pieces, timed).iter().flat_map(split).collect();
+    let out: Vec<Sentence> = joined(pieces, timed).iter().flat_map(|run| split(run)).collect();
     if out.is_empty() { Err(TranscriptError::Empty) } else { Ok(out) }
 }
 
@@ -203,7 +203,7 @@ const LONG_SENTENCE: usize = 25;
 const LONGEST_SENTENCE: usize = 45;
 const NEW_THOUGHT: [&str; 10] = ["so", "now", "okay", "ok", "then", "but", "alright", "also", "and", "moving"];
 
-fn split(run: &Vec<(Option<f64>, String)>) -> Vec<Sentence> {
+fn split(run: &[(Option<f64>, String)]) -> Vec<Sentence> {
     let words: Vec<(Option<f64>, &str)> = run.iter().flat_map(|(t, text)| text.split_whitespace().map(|w| (*t, w))).collect();
     let mut out = Vec::new();
     let mut start = 0;

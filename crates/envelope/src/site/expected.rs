@@ -207,7 +207,7 @@ mod tests {
         for r in rows() {
             assert!(r.components.iter().all(|c| parts.contains(&c.as_str())), "{}", r.key);
             assert!(r.conditions.iter().all(|c| crate::finding::catalogue().get(c).is_some()), "{}", r.key);
-            assert!(r.zone.is_some() != !r.each.is_empty(), "{}: items or a zone", r.key);
+            assert!(r.zone.is_some() == r.each.is_empty(), "{}: items or a zone", r.key);
         }
     }
 

@@ -13,7 +13,9 @@ impl Reader<'_> {
         let mut i = 0;
         while i < self.items.len() {
             let begins = self.matches.iter().filter(|m| m.first == i && m.sense == Sense::Station).map(|m| m.len).max();
-            let inside_phrase = strong.iter().any(|m| m.first <= i && i < m.first + m.len);
+            // "look at the grading" points, it does not place.
+            let looked = self.memory.is_some() && i > 0 && self.items[i].stem == "at" && self.items[i - 1].stem == "look";
+            let inside_phrase = looked || strong.iter().any(|m| m.first <= i && i < m.first + m.len);
             let Some(len) = begins.filter(|_| !inside_phrase) else {
                 i += 1;
                 continue;
@@ -33,7 +35,7 @@ impl Reader<'_> {
                 .unwrap_or(self.items.len().min(i + len + MOST_WORDS));
             // "starting at the front" says the face, no station of it.
             let says_face = |j: usize| {
-                ["sid", "wall", "fac"].contains(&self.items[j].stem.as_str())
+                ["sid", "wall", "fac", "hous", "build"].contains(&self.items[j].stem.as_str())
                     || self.v.is_filler(&self.items[j].stem)
                     || self.matches.iter().any(|m| m.first == j && matches!(m.sense, Sense::Face(_)))
                     || self.compass(j, &self.items[j]).is_some()

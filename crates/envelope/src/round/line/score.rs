@@ -27,7 +27,7 @@ const WEAK_STATE: f64 = 1.0;
 /// The covering that is named is the condition's, or another.
 const COVERING: f64 = 2.0;
 /// In talk, what follows in a sentence is a finding of its own only when it is this clear.
-const OWN_IN_TALK: f64 = 9.0;
+const OWN_IN_TALK: f64 = 7.5;
 /// A part with a word of state reaches this; a single loose word does not.
 pub(super) const CHOSEN: f64 = 7.0;
 /// Offered, but not chosen.
@@ -52,6 +52,11 @@ impl Scored {
 impl Reader<'_> {
     pub(super) fn score(&self, clause: Option<usize>, zone: Zone, stations: &[Match]) -> Scored {
         let mut named: Vec<Match> = self.parts(clause);
+        // "On this side we have bushes": the side is where, not what.
+        let side = |m: &Match| m.len == 1 && ["sid", "fac", "elevation"].contains(&self.items[m.first].stem.as_str());
+        if self.memory.is_some() {
+            named.retain(|m| !side(m));
+        }
         // "It's full of leaves": in talk the part may have been named before.
         if named.is_empty()
             && let Some(c) = self.memory.and_then(|m| m.component)

@@ -1,0 +1,122 @@
+//! Single sentences as people say them on a walk, each with the place, kind and condition it must be read as. They were
+//! written without looking at the vocabulary; a sentence that gives no note is small talk, a rule, or about elsewhere.
+
+use envelope::round::{WalkInput, WalkNote, read_walk};
+
+/// Said standing at the rear, outside: the sentence, its kind and its condition; "" for no note.
+const SAID: &[(&str, &str, &str)] = &[
+    ("there's moss all over this slope", "defect", "roof-growth-moss"),
+    ("these weep holes are all clogged up with mortar", "defect", "brick-weeps-absent"),
+    ("I don't see any expansion joints in this whole brick wall", "defect", "brick-joint-absent"),
+    ("window on the left has a failed seal, it's all fogged up", "defect", "glass-seal-failed"),
+    ("looks like the caulking has failed around the meter", "defect", "wall-sealant-open"),
+    ("there's a tree limb rubbing on the roof", "defect", "limb-contact"),
+    ("couldn't get in the crawl space, it was locked", "limitation", ""),
+    ("soffit has some water staining near the corner, about two feet long", "defect", "soffit-fascia-damaged"),
+    ("paint is peeling on the fascia all along", "defect", "trim-finish-failed"),
+    ("gutter's pulling away from the fascia, couple of inches", "defect", "gutter-loose-leaking"),
+    ("the concrete walkway has settled, it's a trip hazard, about an inch and a half", "defect", "flatwork-settled"),
+    ("stucco has a crack running from the window corner to the ground, about an eighth of an inch wide", "defect", "stucco-crack"),
+    ("shingles are curling pretty bad, I'd say ten to thirteen years old", "defect", "shingle-mat-showing"),
+    ("ridge caps are cracked and lifting", "defect", "ridge-cap-worn"),
+    ("there's a hose bib here that doesn't have a vacuum breaker", "defect", "hose-tap-unprotected"),
+    ("dryer vent cover is missing the flap", "defect", "dryer-outlet-faulty"),
+    ("the deck ledger is not flashed", "defect", "deck-ledger-unflashed"),
+    ("one of the stringers is cracked on the stairs, that's a safety hazard", "defect", "deck-wood-decay"),
+    ("we're seeing efflorescence on the foundation wall, about three foot high", "defect", "masonry-white-stain"),
+    ("gutter's sagging right here in the middle", "defect", "gutter-standing-water"),
+    ("big oak tree about five feet from the foundation", "defect", "tree-near-foundation"),
+    ("fiber cement siding is touching the soil down here, there's no clearance at all", "defect", "soil-high-at-cladding"),
+    ("there's a gap around the electrical conduit where it goes in the wall", "defect", "service-pipe-gap"),
+    ("there's a cracked boot on this plumbing vent", "defect", "pipe-boot-torn"),
+    ("the flashing on the roof here, somebody just slapped tar on it", "defect", "roof-mastic-patch"),
+    ("valley's clean", "good", ""),
+    ("I couldn't walk the back slope, it's too steep", "limitation", ""),
+    ("the AC unit looks older, I'd have an HVAC guy look at it", "side", ""),
+    ("the gutters overflowed here, you can see the streaks", "defect", "gutter-overflow-marks"),
+    ("no kick-out where the roof comes down to the wall", "defect", "kickout-missing"),
+    ("grading is flat here", "defect", "grade-flat-at-wall"),
+    ("nice ladder", "", ""),
+    ("you want that to be out at least six feet", "", ""),
+    ("I did an inspection yesterday where the basement was flooded because of that", "", ""),
+    ("thanks for watching and don't forget to subscribe", "", ""),
+    ("that cost me four hundred dollars", "", ""),
+    ("if you see a crack like that in the foundation, call someone", "", ""),
+    ("what is that noise?", "", ""),
+    ("we always check the gutters first", "", ""),
+    ("it was built in 1998", "", ""),
+    ("my brother has a roof with every boot torn", "", ""),
+    ("hang on, the dog is loose", "", ""),
+];
+
+fn read(sentence: &str) -> Vec<WalkNote> {
+    let walk = format!("Now the rear side.\n{sentence}\n");
+    read_walk(&WalkInput { walk, front: None, place: None, own_words: vec![] }).unwrap().notes
+}
+
+fn kind(n: &WalkNote) -> String {
+    serde_json::to_value(n.kind).unwrap().as_str().unwrap().to_owned()
+}
+
+#[test]
+fn sentences_give_the_note_they_mean_and_talk_gives_none() {
+    let mut wrong = Vec::new();
+    for (said, meant, condition) in SAID {
+        let notes = read(said);
+        let right = match (*meant, notes.first()) {
+            ("", first) => first.is_none(),
+            (meant, Some(n)) => kind(n) == meant && n.condition.as_deref().unwrap_or("") == *condition && n.face.as_deref() == Some("rear"),
+            _ => false,
+        };
+        if !right {
+            let got: Vec<_> = notes.iter().map(|n| (kind(n), n.condition.clone(), n.face.clone())).collect();
+            wrong.push(format!("{said}: {got:?}"));
+        }
+    }
+    assert!(wrong.is_empty(), "{} of {}:\n{}", wrong.len(), SAID.len(), wrong.join("\n"));
+}
+
+/// The place is carried along: who moves on is somewhere else afterwards.
+#[test]
+fn the_place_is_carried_from_sentence_to_sentence() {
+    let walk = "Starting at the front.\nGutter is loose.\nGonna walk around to the left side.\nGutter is loose.\nGoing up on the roof now.\nTorn boot.\nBack outside, now the rear.\nSlab tips back to the wall.\n";
+    let notes = read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![] }).unwrap().notes;
+    let places: Vec<_> = notes.iter().map(|n| (n.face.as_deref().unwrap(), serde_json::to_value(n.zone).unwrap().as_str().unwrap().to_owned())).collect();
+    let meant = [("front", "edge"), ("left", "edge"), ("left", "roof"), ("rear", "ground")];
+    assert_eq!(places, meant.map(|(f, z)| (f, z.to_owned())));
+}
+
+/// Faces said by compass are named by compass until somebody says which way the front looks.
+#[test]
+fn compass_faces_keep_their_names_until_the_front_is_known() {
+    let of = |walk: &str| read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![] }).unwrap().notes;
+    assert_eq!(of("Now the west side.\nGutter is loose.\n")[0].face.as_deref(), Some("west"));
+    assert_eq!(of("Front of the house faces west.\nNow the west side.\nGutter is loose.\n")[0].face.as_deref(), Some("front"));
+}
+
+/// Corrections are followed, and told in words.
+#[test]
+fn corrections_are_followed_and_told() {
+    let of = |walk: &str| read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![] }).unwrap();
+    let dropped = of("Now the rear.\nTorn boot.\nScratch that, it's only dirt.\n");
+    assert!(dropped.notes.is_empty() && dropped.remarks[0].contains("took back"));
+    let moved = of("Now the rear.\nGutter is loose.\nNo, left side.\n");
+    assert_eq!(moved.notes[0].face.as_deref(), Some("left"));
+    let measured = of("Now the rear.\nFascia is rotted for two feet.\nSorry, three feet.\n");
+    assert_eq!(measured.notes[0].measures.iter().map(|m| m.text.as_str()).collect::<Vec<_>>(), ["three feet"]);
+    let again = of("Now the rear.\nFascia is rotted.\nNow the left side.\nSame thing here.\n");
+    let faces: Vec<_> = again.notes.iter().map(|n| (n.face.as_deref().unwrap(), n.condition.as_deref().unwrap())).collect();
+    assert_eq!(faces, [("rear", "soffit-fascia-damaged"), ("left", "soffit-fascia-damaged")]);
+}
+
+/// The same finding told twice within a minute is one note, with what was added; later it is another.
+#[test]
+fn what_is_told_twice_is_kept_once() {
+    let walk = |second: &str| {
+        let text = format!("[0:02] Now the rear.\n[0:05] Fascia is rotted.\n[{second}] Yes the fascia is rotted, two feet of it.\n");
+        read_walk(&WalkInput { walk: text, front: None, place: None, own_words: vec![] }).unwrap().notes
+    };
+    let near = walk("0:20");
+    assert_eq!((near.len(), near[0].measures.len()), (1, 1));
+    assert_eq!(walk("9:20").len(), 2);
+}
