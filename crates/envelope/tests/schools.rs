@@ -70,7 +70,7 @@ fn schools_differ_where_they_should() {
         ("crack-width", "stair-step crack 1/32 in in the brick", Zone::UpperWall, &[Meets, Refer]),
         ("cricket-width", "no cricket behind chimney, stack 20 in wide", Zone::Roof, &[Meets, Fails]),
         ("overhead-line", "service drop over the roof 0.5 m clear", Zone::Roof, &[Refer]),
-        ("tile-repair", "tile glued, mend is sound", Zone::Roof, &[Fails, Meets]),
+        ("tile-repair", "glued tile, caulked tile repair", Zone::Roof, &[Fails, Meets]),
     ];
     for (key, line, zone, verdicts) in cases {
         let point = points().iter().find(|p| p.key == key).unwrap();
@@ -89,7 +89,7 @@ fn clearance_follows_the_cladding_and_what_lies_below_it() {
     for (line, verdict) in [
         ("soil too high at siding, 4 in left", Verdict::Fails),
         ("soil too high at stucco, 4.5 in left", Verdict::Meets),
-        ("soil high at brick, 2 in below the weeps", Verdict::Fails),
+        ("soil too high at the brick, 2 in left", Verdict::Fails),
         ("good clearance 8 in at the siding", Verdict::Meets),
     ] {
         assert_eq!(judge(line, Zone::Base, &usual).verdict, verdict, "{line}");

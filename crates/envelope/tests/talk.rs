@@ -81,7 +81,8 @@ fn sentences_give_the_note_they_mean_and_talk_gives_none() {
 fn the_place_is_carried_from_sentence_to_sentence() {
     let walk = "Starting at the front.\nGutter is loose.\nGonna walk around to the left side.\nGutter is loose.\nGoing up on the roof now.\nTorn boot.\nBack outside, now the rear.\nSlab tips back to the wall.\n";
     let notes = read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![] }).unwrap().notes;
-    let places: Vec<_> = notes.iter().map(|n| (n.face.as_deref().unwrap(), serde_json::to_value(n.zone).unwrap().as_str().unwrap().to_owned())).collect();
+    let places: Vec<_> =
+        notes.iter().map(|n| (n.face.as_deref().unwrap(), serde_json::to_value(n.zone).unwrap().as_str().unwrap().to_owned())).collect();
     let meant = [("front", "edge"), ("left", "edge"), ("left", "roof"), ("rear", "ground")];
     assert_eq!(places, meant.map(|(f, z)| (f, z.to_owned())));
 }

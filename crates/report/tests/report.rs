@@ -1,10 +1,11 @@
 //! What leaves the building, looked at as its reader does.
 
-use envelope::job::Job;
-use envelope::round::{Context, Note, NoteKind, read};
-use envelope::site::{Bearing, Cell, Face, LimitReason, Mark, MarkState, Place, Zone};
+use envelope::job::{Job, VisitKind};
+use envelope::practice::Practice;
+use envelope::round::{Context, Note, NoteKind, PictureMark, Shape, read};
+use envelope::site::{Bearing, Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone};
 use jiff::Timestamp;
-use ledger::{Blob, Picture, Record, WholeJob};
+use ledger::{Blob, Picture, Range, Record, WholeJob};
 use proptest::prelude::*;
 use report::{BundleLimits, PictureSource, findings_csv, pack, typeset, unpack, view};
 use std::collections::HashMap;
@@ -268,4 +269,116 @@ proptest! {
         let f = with_texts(&texts);
         prop_assert!(f.set().pdf().is_ok());
     }
+}
+
+#[test]
+fn marks_on_a_picture_are_printed_with_it_and_said_aloud() {
+    let mut f = Fixture::new();
+    f.attach(2, 40);
+    let plain = f.set().pdf().unwrap();
+    let mark = |shape, text: &str| PictureMark { shape, from: [0.2, 0.2], to: [0.7, 0.6], text: text.into() };
+    f.whole.pictures[0].body.marks = vec![mark(Shape::Ring, ""), mark(Shape::Line, "14 in"), mark(Shape::Arrow, "here")];
+    let marked = f.set().pdf().unwrap();
+    assert_eq!(marked.warnings, Vec::<String>::new(), "a drawing over a picture still meets the standard");
+    assert_ne!(plain.bytes, marked.bytes);
+}
+
+#[test]
+fn a_reading_is_printed_with_its_sum_and_the_school_it_rests_on() {
+    let mut f = Fixture::new();
+    f.whole.notes.push(note(6, Face::Right, Zone::Ground, "tree trunk 2.4 m from wall, 9 m mature height"));
+    let text = f.text();
+    assert!(text.contains("trunk 2.4 m from wall; half of 9 m mature height = 4.5 m; closer by 2.1 m"), "{text}");
+    assert!(text.contains("(Rule: The greater of 3 m and half the mature height)"));
+    assert!(text.contains("Trunk to wall: The greater of 3 m and half the mature height."));
+    f.whole.practice =
+        Practice::from_toml("name = \"Plumb & Daylight\"\n[choice.tree-setback]\nown = \"2 m\"\nreason = \"small trees only\"").unwrap();
+    let own = f.text();
+    assert!(own.contains("400 mm to spare") && own.contains("own figure 2 m: small trees only"), "{own}");
+    assert!(own.contains("These are rules of practice of Plumb & Daylight, not law."));
+}
+
+#[test]
+fn a_practice_of_material_defects_prints_those_and_says_what_is_left_out() {
+    let mut f = Fixture::new();
+    f.whole.practice = Practice::from_toml("name = \"x\"\n[choice.report-scope]\nschool = \"material\"").unwrap();
+    let text = f.text();
+    assert!(text.contains("1. Fixture gone, box open") && !text.contains("Gutters sized and clear"));
+    assert!(text.contains("1 notes that need nothing done are left out"), "{text}");
+}
+
+#[test]
+fn what_a_visit_asks_for_and_nobody_looked_at_is_printed() {
+    let mut f = Fixture::new();
+    f.whole.job.body.brief.visit = VisitKind::BeforeCladding;
+    let item = |n: u128, name: &str| {
+        record(
+            n,
+            Item { face: Face::Rear, kind: ItemKind::Window, name: name.into(), label: String::new(), from_left_m: None, seen: vec![] },
+        )
+    };
+    f.whole.items = vec![item(20, "W2"), item(21, "W1")];
+    f.whole.items[0].body.seen = vec!["sill-pan".into(), "head-flashing".into(), "jamb-laps".into(), "opening-seal".into()];
+    let v = view(f.whole.clone());
+    assert_eq!(v.items.iter().map(|i| i.body.name.as_str()).collect::<Vec<_>>(), ["W1", "W2"], "in order along the face");
+    let text = f.text();
+    assert!(text.contains("Rear, W1: sill pan") && !text.contains("Rear, W2: sill pan"), "{text}");
+}
+
+#[test]
+fn progress_adds_up_and_every_way_round_holds_the_same() {
+    let mut f = Fixture::new();
+    f.whole.job.body.brief.visit = VisitKind::StormAssessment;
+    let v = view(f.whole.clone());
+    let sum =
+        |names: &[&str]| v.progress.iter().filter(|p| names.contains(&p.what.as_str())).fold((0, 0), |a, p| (a.0 + p.done, a.1 + p.of));
+    let faces = sum(&["Front", "Left", "Rear", "Right"]);
+    let zones = sum(&["Roof", "Edge and gutter", "Upper wall", "Openings", "Base of wall", "Ground"]);
+    assert_eq!(faces, zones);
+    assert_eq!(faces.1 - faces.0, v.left[0].left.len(), "what is left is what is not done");
+    for way in &v.left {
+        let mut words: Vec<_> = way.left.iter().map(|l| &l.words).collect();
+        let mut first: Vec<_> = v.left[0].left.iter().map(|l| &l.words).collect();
+        words.sort();
+        first.sort();
+        assert_eq!(words, first);
+        assert_eq!(way.left[0].face, Some(way.here), "one begins where one stands while something is left there");
+    }
+}
+
+#[test]
+fn what_cannot_wait_wants_a_close_and_a_wide_picture() {
+    let mut f = Fixture::new();
+    let missing = |f: &Fixture| {
+        let v = view(f.whole.clone());
+        v.wanted_pictures.iter().find(|w| w.note_id == Uuid::from_u128(2).to_string()).map(|w| w.missing.clone())
+    };
+    assert_eq!(missing(&f).as_deref(), Some("a close and a wide one"));
+    f.attach(2, 40);
+    assert_eq!(missing(&f).as_deref(), Some("a second one, close or wide"));
+    f.whole.pictures[0].body.range = Some(Range::Close);
+    assert_eq!(missing(&f).as_deref(), Some("a wide one"));
+    f.attach(2, 80);
+    f.whole.pictures[1].body.range = Some(Range::Wide);
+    assert_eq!(missing(&f), None);
+    // What can wait asks for none.
+    assert!(view(f.whole).wanted_pictures.iter().all(|w| w.note_id != Uuid::from_u128(1).to_string()));
+}
+
+#[test]
+fn what_waits_for_other_work_is_bundled_under_it() {
+    let mut f = Fixture::new();
+    f.whole.notes = vec![
+        note(1, Face::Rear, Zone::Roof, "moss on lower third"),
+        note(2, Face::Rear, Zone::Roof, "no cricket behind chimney, stack 45 in wide"),
+        note(3, Face::Rear, Zone::Edge, "drip edge missing"),
+    ];
+    let v = view(f.whole.clone());
+    let ids: Vec<String> = (1..=3).map(|n| Uuid::from_u128(n).to_string()).collect();
+    assert_eq!(v.bundles.len(), 1);
+    assert_eq!(v.bundles[0].with, "With the next re-roof");
+    let mut notes = v.bundles[0].notes.clone();
+    notes.sort();
+    assert_eq!(notes, ids);
+    assert!(f.text().contains("What can wait for other work"));
 }

@@ -140,18 +140,12 @@ fn correct(reading: &Reading, last: &Record<Note>, changes: &mut Vec<Change>) ->
             changes.push(Change::delete(Kind::Note, &last.id, last.rev));
             return Ok(Some(format!("Taken back: {name}")));
         }
-        Correction::MoveLast { face, zone } => {
-            note.place.face = face.or(note.place.face);
-            note.place.zone = zone.unwrap_or(note.place.zone);
+        Correction::MoveLast { .. } => {
+            correction.put_right(&mut note.place, &mut note.measures);
             format!("Moved to {}: {name}", note.place.words().to_lowercase())
         }
-        Correction::RemeasureLast { measures } => {
-            for m in measures {
-                match note.measures.iter_mut().rfind(|o| o.quantity == m.quantity) {
-                    Some(o) => *o = m.clone(),
-                    None => note.measures.push(m.clone()),
-                }
-            }
+        Correction::RemeasureLast { .. } => {
+            correction.put_right(&mut note.place, &mut note.measures);
             format!("Measured again: {name}")
         }
     };

@@ -168,3 +168,28 @@ fn a_server_that_is_told_to_stop_stops_well() {
     assert!(serving.0.wait().unwrap().success());
     assert!(text(&trowel(dir.path(), &["check"], "").stdout).contains("all is sound"));
 }
+
+#[test]
+fn a_whole_walk_is_read_from_a_file_and_bad_ones_are_refused() {
+    let dir = TempDir::new().unwrap();
+    let file = |name: &str, bytes: &[u8]| {
+        let path = dir.path().join(name);
+        std::fs::write(&path, bytes).unwrap();
+        path
+    };
+    let calc = |path: &Path| Command::new(env!("CARGO_BIN_EXE_trowel")).args(["calc", "round"]).arg(path).output().unwrap();
+    let good = calc(&file("a.vtt", b"WEBVTT\n\n00:02.000 --> 00:04.000\nNow the rear. Torn boot.\n"));
+    let out: Value = serde_json::from_slice(&good.stdout).unwrap();
+    assert_eq!(
+        (out["notes"][0]["condition"].as_str(), out["notes"][0]["face"].as_str(), out["notes"][0]["t_s"].as_f64()),
+        (Some("pipe-boot-torn"), Some("rear"), Some(2.0))
+    );
+    for (name, bytes, says) in
+        [("b.txt", b"gutter \xff\xfe".to_vec(), "UTF-8"), ("c.txt", vec![b'a'; 50_000_000], "50 MB"), ("d.txt", vec![], "no words")]
+    {
+        let bad = calc(&file(name, &bytes));
+        let told = String::from_utf8_lossy(&bad.stderr).into_owned();
+        assert_eq!(bad.status.code(), Some(2), "{name}");
+        assert!(told.contains(says) && told.trim().lines().count() == 1, "{told}");
+    }
+}

@@ -179,6 +179,17 @@ pub enum Correction {
     },
 }
 
+impl Correction {
+    /// Puts a note's place or readings right; the others take a note away and change nothing here.
+    pub fn put_right(&self, place: &mut Place, measures: &mut Vec<Measure>) {
+        match self {
+            Correction::MoveLast { face, zone } => put(place, *face, *zone),
+            Correction::RemeasureLast { measures: new } => replace_measures(measures, new),
+            Correction::DropLast | Correction::ReplaceLast => {}
+        }
+    }
+}
+
 /// A line, read.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -333,13 +344,13 @@ fn corrected(r: &Reader, line: &str, context: &Context, memory: Option<&Memory>)
 }
 
 /// Sets what was said of a place and keeps the rest.
-pub(super) fn put(place: &mut Place, face: Option<Face>, zone: Option<Zone>) {
+fn put(place: &mut Place, face: Option<Face>, zone: Option<Zone>) {
     place.face = face.or(place.face);
     place.zone = zone.unwrap_or(place.zone);
 }
 
 /// Puts each reading in place of the last one of its quantity, or adds it.
-pub(super) fn replace_measures(old: &mut Vec<Measure>, new: &[Measure]) {
+fn replace_measures(old: &mut Vec<Measure>, new: &[Measure]) {
     for m in new {
         match old.iter_mut().rfind(|o| o.quantity == m.quantity) {
             Some(o) => *o = m.clone(),

@@ -1,7 +1,7 @@
 //! A whole walk as it was talked, read into notes in order: the where is carried along, corrections are followed,
 //! what is told twice is kept once, and talk that is no finding gives no note.
 
-use super::line::{Context, Correction, Memory, ReadNote, Reading, put, read_with, replace_measures};
+use super::line::{Context, Correction, Memory, ReadNote, Reading, read_with};
 use super::note::{Certainty, Extent, NoteKind};
 use super::transcript::{self, Sentence, TranscriptError};
 use super::vocabulary::{OwnWord, vocabulary};
@@ -236,17 +236,16 @@ impl Walker {
                     self.replaced = Some((old.t_s, old.sentence));
                 }
             }
-            Correction::MoveLast { face, zone } => {
+            Correction::MoveLast { .. } | Correction::RemeasureLast { .. } => {
                 if let Some(last) = self.kept.last_mut() {
-                    put(&mut last.note.place, *face, *zone);
-                    last.by_compass = says_compass(&s.text.to_lowercase());
-                    say("moved", &last.note.text);
-                }
-            }
-            Correction::RemeasureLast { measures } => {
-                if let Some(last) = self.kept.last_mut() {
-                    replace_measures(&mut last.note.measures, measures);
-                    say("measured again", &last.note.text);
+                    let note = &mut last.note;
+                    correction.put_right(&mut note.place, &mut note.measures);
+                    if matches!(correction, Correction::MoveLast { .. }) {
+                        last.by_compass = says_compass(&s.text.to_lowercase());
+                        say("moved", &last.note.text);
+                    } else {
+                        say("measured again", &last.note.text);
+                    }
                 }
             }
         }
