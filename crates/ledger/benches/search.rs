@@ -83,7 +83,8 @@ fn main() {
         1 => format!("gutter {}", WORDS[i * 17 % 40]),
         2 => format!("{} {}", WORDS[i * 3 % 40], WORDS[i * 29 % 40]),
         3 => "crack window".to_owned(),
-        _ => LINES[i % LINES.len()].chars().take(6).collect(),
+        // What is typed so far: two letters, then more.
+        _ => LINES[i % LINES.len()].chars().take(2 + i % 6).collect(),
     };
     let mut list = Vec::new();
     let mut search = Vec::new();

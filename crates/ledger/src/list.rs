@@ -2,9 +2,10 @@
 
 use crate::LedgerError;
 use crate::store::Ledger;
-use rusqlite::{OptionalExtension, params};
+use rusqlite::{Connection, OptionalExtension, params};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
+use std::collections::HashSet;
 use utoipa::ToSchema;
 
 /// A job in the list, in the order of the last change.
@@ -78,19 +79,19 @@ impl Ledger {
     /// # Errors
     /// What SQLite says.
     pub fn search(&self, words: &str, job: Option<&str>, most: usize) -> Result<Vec<Hit>, LedgerError> {
-        let Some(query) = fts_query(words) else { return Ok(vec![]) };
+        let Some(whole) = fts_query(words) else { return Ok(vec![]) };
         let c = self.read();
-        // A word that is on half of all notes is answered from the newest end, not by ranking half a million rows.
-        let mut q = c.prepare_cached(
-            "SELECT job_id, note_id, snippet(words, 0, '\u{2039}', '\u{203a}', '\u{2026}', 12) FROM words
-             WHERE words MATCH ?1 AND (?2 IS NULL OR job_id = ?2) ORDER BY rowid DESC LIMIT ?3",
-        )?;
-        let rows = q.query_map(params![query, job, most as i64], |r| {
-            Ok((r.get::<_, String>(0)?, r.get::<_, Option<String>>(1)?, r.get::<_, String>(2)?))
-        })?;
+        // Whole words first: a beginning is looked for only when they do not fill the answer.
+        let mut rows = matching(&c, &whole, job, most)?;
+        if rows.len() < most {
+            let known: HashSet<i64> = rows.iter().map(|r| r.0).collect();
+            let more = matching(&c, &format!("{whole}*"), job, most)?;
+            rows.extend(more.into_iter().filter(|r| !known.contains(&r.0)));
+            rows.sort_by_key(|r| std::cmp::Reverse(r.0));
+            rows.truncate(most);
+        }
         let mut out = Vec::new();
-        for row in rows {
-            let (job_id, note_id, snippet) = row?;
+        for (_, job_id, note_id, snippet) in rows {
             let name: Option<String> = c
                 .prepare_cached("SELECT body ->> '$.name' FROM job WHERE id = ?1 AND deleted = 0")?
                 .query_row([&job_id], |r| r.get(0))
@@ -103,10 +104,23 @@ impl Ledger {
     }
 }
 
-/// Words as a person types them, as a query that cannot be anything else: every word quoted, the last one as a beginning.
+type Matching = (i64, String, Option<String>, String);
+
+/// The newest rows that match. A word that is on half of all notes is answered from the newest end, not by ranking half a
+/// million rows.
+fn matching(c: &Connection, query: &str, job: Option<&str>, most: usize) -> Result<Vec<Matching>, LedgerError> {
+    let mut q = c.prepare_cached(
+        "SELECT rowid, job_id, note_id, snippet(words, 0, '\u{2039}', '\u{203a}', '\u{2026}', 12) FROM words
+         WHERE words MATCH ?1 AND (?2 IS NULL OR job_id = ?2) ORDER BY rowid DESC LIMIT ?3",
+    )?;
+    let rows = q.query_map(params![query, job, most as i64], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?;
+    Ok(rows.collect::<Result<_, _>>()?)
+}
+
+/// Words as a person types them, as a query that cannot be anything else: every word quoted.
 fn fts_query(words: &str) -> Option<String> {
     const MOST_WORDS: usize = 12;
     let words: Vec<String> =
         words.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).take(MOST_WORDS).map(|w| format!("\"{w}\"")).collect();
-    (!words.is_empty()).then(|| format!("{}*", words.join(" ")))
+    (!words.is_empty()).then(|| words.join(" "))
 }

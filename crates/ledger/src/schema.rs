@@ -131,7 +131,7 @@ pub(crate) fn migrations() -> Migrations<'static> {
         INSERT INTO touched (job_id, seq, at) SELECT job_id, max(seq), max(at) FROM journal GROUP BY job_id;
 
         -- Words of notes, and of a job's name and address. Kept in step with the tables by the triggers below.
-        CREATE VIRTUAL TABLE words USING fts5 (text, job_id UNINDEXED, note_id UNINDEXED, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3');
+        CREATE VIRTUAL TABLE words USING fts5 (text, job_id UNINDEXED, note_id UNINDEXED, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3 4 5 6 7');
         CREATE TABLE worded (id TEXT PRIMARY KEY, word_row INTEGER NOT NULL) STRICT, WITHOUT ROWID;
         INSERT INTO words (rowid, text, job_id, note_id)
             SELECT rowid, (body ->> '$.text') || ' ' || coalesce(replace(body ->> '$.condition', '-', ' '), ''), job_id, id FROM note WHERE deleted = 0;

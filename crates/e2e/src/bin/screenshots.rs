@@ -54,11 +54,12 @@ async fn main() -> Result<()> {
     shoot("practice").await?;
 
     b.driver.goto(bench("walk")).await?;
+    b.css("main textarea").await?;
     let walk = include_str!("../../../envelope/tests/walks/clinic.vtt");
     let fill = "const a = document.querySelector('main textarea'); Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set.call(a, arguments[0]); a.dispatchEvent(new Event('input', { bubbles: true }))";
     b.driver.execute(fill, vec![walk.into()]).await?;
     b.press("Read it").await?;
-    b.sees("were talk").await?;
+    b.sees("to look at").await?;
     shoot("recorded-walk").await?;
 
     b.driver.goto(bench("report")).await?;
