@@ -74,16 +74,17 @@ impl Ledger {
         })
     }
 
-    /// Notes and jobs that hold every word, the newest first. The last word may be a beginning. `job` limits it to one job.
+    /// Notes and jobs that hold every word, the newest first. The last word may be a beginning, unless it is a word by itself. `job` limits it to one job.
     ///
     /// # Errors
     /// What SQLite says.
     pub fn search(&self, words: &str, job: Option<&str>, most: usize) -> Result<Vec<Hit>, LedgerError> {
         let Some(whole) = fts_query(words) else { return Ok(vec![]) };
         let c = self.read();
-        // Whole words first: a beginning is looked for only when they do not fill the answer.
+        // Whole words first: a beginning is looked for only when they do not fill the answer, and the last word is none that
+        // stands somewhere by itself.
         let mut rows = matching(&c, &whole, job, most)?;
-        if rows.len() < most {
+        if rows.len() < most && !is_word(&c, words)? {
             let known: HashSet<i64> = rows.iter().map(|r| r.0).collect();
             let more = matching(&c, &format!("{whole}*"), job, most)?;
             rows.extend(more.into_iter().filter(|r| !known.contains(&r.0)));
@@ -102,6 +103,18 @@ impl Ledger {
         }
         Ok(out)
     }
+}
+
+/// Shorter words are as often a beginning as a word.
+const WORD_BY_ITSELF: usize = 4;
+
+/// Whether the last word is one that stands somewhere as it is.
+fn is_word(c: &Connection, words: &str) -> Result<bool, LedgerError> {
+    let last = words.split(|c: char| !c.is_alphanumeric()).rfind(|w| !w.is_empty()).unwrap_or("").to_lowercase();
+    if last.chars().count() < WORD_BY_ITSELF {
+        return Ok(false);
+    }
+    Ok(c.prepare_cached("SELECT 1 FROM words_known WHERE term = ?1")?.exists([last])?)
 }
 
 type Matching = (i64, String, Option<String>, String);

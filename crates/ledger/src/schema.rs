@@ -132,6 +132,8 @@ pub(crate) fn migrations() -> Migrations<'static> {
 
         -- Words of notes, and of a job's name and address. Kept in step with the tables by the triggers below.
         CREATE VIRTUAL TABLE words USING fts5 (text, job_id UNINDEXED, note_id UNINDEXED, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3 4 5 6 7');
+        -- Every word that stands anywhere.
+        CREATE VIRTUAL TABLE words_known USING fts5vocab (words, row);
         CREATE TABLE worded (id TEXT PRIMARY KEY, word_row INTEGER NOT NULL) STRICT, WITHOUT ROWID;
         INSERT INTO words (rowid, text, job_id, note_id)
             SELECT rowid, (body ->> '$.text') || ' ' || coalesce(replace(body ->> '$.condition', '-', ' '), ''), job_id, id FROM note WHERE deleted = 0;

@@ -23,6 +23,8 @@ impl Reader<'_> {
             let stop = |j: usize| {
                 let item = &self.items[j];
                 item.closed
+                    // "at the front are well extended": the place ends where something is said of it
+                    || ["is", "are", "was", "has", "have", "isn", "need", "look", "do", "don"].contains(&item.stem.as_str())
                     || item.clause != self.items[i].clause
                     || strong.iter().any(|m| m.first == j)
                     || self.matches.iter().any(|m| {
