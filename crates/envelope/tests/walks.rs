@@ -69,7 +69,15 @@ fn score(walk: &str, list: &str) -> Score {
     let walk = read_walk(&WalkInput { walk: walk.to_owned(), front: None, place: None, own_words: vec![] }).unwrap();
     let wanted = expected(list);
     let mut free: Vec<Option<&WalkNote>> = walk.notes.iter().map(Some).collect();
-    let mut s = Score { found: 0, expected: wanted.len(), read: walk.notes.len(), zones: 0, measures: (0, 0), told: String::new(), sentences: walk.sentences };
+    let mut s = Score {
+        found: 0,
+        expected: wanted.len(),
+        read: walk.notes.len(),
+        zones: 0,
+        measures: (0, 0),
+        told: String::new(),
+        sentences: walk.sentences,
+    };
     for e in &wanted {
         s.measures.1 += e.measures.len();
         match free.iter().position(|n| n.is_some_and(|n| is(n, e))) {

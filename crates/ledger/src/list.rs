@@ -133,7 +133,11 @@ fn matching(c: &Connection, query: &str, job: Option<&str>, most: usize) -> Resu
 /// Words as a person types them, as a query that cannot be anything else: every word quoted.
 fn fts_query(words: &str) -> Option<String> {
     const MOST_WORDS: usize = 12;
-    let words: Vec<String> =
-        words.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).take(MOST_WORDS).map(|w| format!("\"{w}\"")).collect();
+    let mut said: Vec<&str> = words.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).take(MOST_WORDS).collect();
+    // The first letter of the next word says nothing yet, and stands at the beginning of a million words.
+    if said.len() > 1 && said.last().is_some_and(|w| w.chars().count() == 1) {
+        said.pop();
+    }
+    let words: Vec<String> = said.iter().map(|w| format!("\"{w}\"")).collect();
     (!words.is_empty()).then(|| words.join(" "))
 }

@@ -385,6 +385,9 @@ fn words_are_found_wherever_they_are_and_follow_every_change() {
         |words: &str| f.ledger.search(words, None, 10).unwrap().into_iter().map(|h| h.note_id.unwrap_or_default()).collect::<Vec<_>>();
     assert_eq!(found("boot torn"), ["n1"]);
     assert_eq!(found("gut"), ["n2"], "a beginning of a word");
+    assert_eq!(found("torn b"), ["n1"]);
+    assert_eq!(found("torn z"), ["n1"], "one letter says nothing yet");
+    assert_eq!(found("torn zz"), Vec::<String>::new());
     assert_eq!(found("standing water"), ["n2"], "by the condition it was read as");
     assert_eq!(found("hail bruise"), Vec::<String>::new());
     assert_eq!(found("thistle"), [""], "the job's own name");
