@@ -94,7 +94,7 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
     match name {
         "measure" => with(json, measure),
         "note" => with(json, note),
-        // A transcript is no JSON: given as it is, it is the walk.
+        // A walk as text is no JSON: given as it is, it is the walk.
         "round" if !json.trim_start().starts_with('{') => {
             let input = WalkInput { walk: json.to_owned(), front: None, place: None, own_words: vec![] };
             serde_json::to_string_pretty(&round(&input)?).map_err(|e| CalcError::Refused(e.to_string()))

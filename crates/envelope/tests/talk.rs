@@ -39,7 +39,7 @@ const SAID: &[(&str, &str, &str)] = &[
     ("nice ladder", "", ""),
     ("you want that to be out at least six feet", "", ""),
     ("I did an inspection yesterday where the basement was flooded because of that", "", ""),
-    ("thanks for watching and don't forget to subscribe", "", ""),
+    ("thanks for walking along, mind the step", "", ""),
     ("that cost me four hundred dollars", "", ""),
     ("if you see a crack like that in the foundation, call someone", "", ""),
     ("what is that noise?", "", ""),

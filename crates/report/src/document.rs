@@ -275,7 +275,8 @@ fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, 
         "rules": rules(view),
         "practice": view.practice.name,
         "out_of_scope": if left_out > 0 {
-            format!("{left_out} notes that need nothing done are left out, as the practice reports material defects only.")
+            let notes = if left_out == 1 { "One note that needs nothing done is".to_owned() } else { format!("{left_out} notes that need nothing done are") };
+            format!("{notes} left out, as the practice reports material defects only.")
         } else {
             String::new()
         },

@@ -304,7 +304,7 @@ fn a_practice_of_material_defects_prints_those_and_says_what_is_left_out() {
     f.whole.practice = Practice::from_toml("name = \"x\"\n[choice.report-scope]\nschool = \"material\"").unwrap();
     let text = f.text();
     assert!(text.contains("1. Fixture gone, box open") && !text.contains("Gutters sized and clear"));
-    assert!(text.contains("1 notes that need nothing done are left out"), "{text}");
+    assert!(text.contains("One note that needs nothing done is left out"), "{text}");
 }
 
 #[test]

@@ -147,9 +147,9 @@ impl From<envelope::practice::PracticeError> for ApiError {
     }
 }
 
-impl From<envelope::round::TranscriptError> for ApiError {
-    fn from(e: envelope::round::TranscriptError) -> Self {
-        let code = if matches!(e, envelope::round::TranscriptError::TooLarge { .. }) { Code::TooLarge } else { Code::Invalid };
+impl From<envelope::round::WalkFileError> for ApiError {
+    fn from(e: envelope::round::WalkFileError) -> Self {
+        let code = if matches!(e, envelope::round::WalkFileError::TooLarge { .. }) { Code::TooLarge } else { Code::Invalid };
         ApiError::new(code, e.to_string())
     }
 }

@@ -165,12 +165,12 @@ fn repeat(reading: &mut Reading, whole: &ledger::WholeJob) {
     }
 }
 
-/// Reads a whole walk for the review list; nothing is kept. The request body is the transcript: WebVTT, SRT or plain lines.
+/// Reads a whole walk for the review list; nothing is kept. The request body is the walk as text: WebVTT, SRT or plain lines.
 #[utoipa::path(tag = "round", request_body(content = String, content_type = "text/plain"), responses((status = 200, body = Walk), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
 #[post("/jobs/{job}/walk")]
 pub(crate) async fn read_walk(app: web::Data<App>, path: web::Path<String>, payload: web::Payload) -> Result<web::Json<Walk>, ApiError> {
     let job = id(&path, "job")?;
-    let bytes = crate::pictures::body(payload, envelope::round::LARGEST_TRANSCRIPT, "transcript").await?;
+    let bytes = crate::pictures::body(payload, envelope::round::LARGEST_WALK_FILE, "walk file").await?;
     block(move || {
         let whole = app.ledger.job(&job)?;
         let front = whole.job.body.brief.front_faces;

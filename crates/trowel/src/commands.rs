@@ -157,7 +157,7 @@ pub(crate) fn calc(name: &str, file: Option<&Path>) -> ExitCode {
     let read = match file {
         Some(path) => std::fs::read(path).map(|b| bytes = b),
         // A little more than is ever read, so that a file too large is told apart.
-        None => std::io::stdin().take(envelope::round::LARGEST_TRANSCRIPT as u64 * 10).read_to_end(&mut bytes).map(|_| ()),
+        None => std::io::stdin().take(envelope::round::LARGEST_WALK_FILE as u64 * 10).read_to_end(&mut bytes).map(|_| ()),
     };
     let answer = read
         .map_err(|e| format!("The input cannot be read: {e}"))

@@ -201,7 +201,7 @@ export function useNewNote(job: string) {
 	);
 }
 
-/** Reads a transcript; nothing is kept. */
+/** Reads a walk file; nothing is kept. */
 export const readWalk = (job: string, file: Blob) => sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk`, file);
 
 /** Reads a practice file; nothing is kept. */

@@ -4,7 +4,7 @@ mod line;
 mod note;
 mod picture_mark;
 mod sorting;
-mod transcript;
+mod timed_text;
 mod vocabulary;
 mod walk;
 
@@ -12,6 +12,6 @@ pub use line::{Candidate, Context, Correction, Fragment, FragmentKind, ReadNote,
 pub use note::{Certainty, Extent, Note, NoteError, NoteKind};
 pub use picture_mark::{MOST_MARKS, PictureMark, Shape};
 pub use sorting::{Proposal, propose};
-pub use transcript::{LARGEST_TRANSCRIPT, Sentence, TranscriptError, decode, sentences};
+pub use timed_text::{LARGEST_WALK_FILE, Sentence, WalkFileError, decode, sentences};
 pub use vocabulary::{Component, OwnWord, Vocabulary, vocabulary};
 pub use walk::{Walk, WalkInput, WalkNote, read_walk};

@@ -3,7 +3,7 @@
 
 use super::line::{Context, Correction, Memory, ReadNote, Reading, read_with};
 use super::note::{Certainty, Extent, NoteKind};
-use super::transcript::{self, Sentence, TranscriptError};
+use super::timed_text::{self, Sentence, WalkFileError};
 use super::vocabulary::{OwnWord, vocabulary};
 use crate::measure::{Measure, Quantity};
 use crate::site::{Bearing, Face, LimitReason, Place, Surface, Zone};
@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct WalkInput {
-    /// The transcript: WebVTT, SRT, or plain lines with or without `[m:ss]` marks.
+    /// The walk as text: WebVTT, SRT, or plain lines with or without `[m:ss]` marks.
     pub walk: String,
     /// The direction the front faces. Without it, faces said by compass are named by compass.
     #[serde(default)]
@@ -31,7 +31,7 @@ pub struct WalkInput {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct WalkNote {
-    /// Seconds from the start of the recording, when the transcript says.
+    /// Seconds from the start of the recording, when the file says.
     pub t_s: Option<f64>,
     /// The face, by its house name; by compass when it is not known which way the front faces.
     pub face: Option<String>,
@@ -106,9 +106,9 @@ struct Kept {
 /// Reads a walk.
 ///
 /// # Errors
-/// [`TranscriptError`] when there is nothing to read.
-pub fn read_walk(input: &WalkInput) -> Result<Walk, TranscriptError> {
-    let sentences = transcript::sentences(&input.walk)?;
+/// [`WalkFileError`] when there is nothing to read.
+pub fn read_walk(input: &WalkInput) -> Result<Walk, WalkFileError> {
+    let sentences = timed_text::sentences(&input.walk)?;
     let mut w = Walker {
         context: Context {
             place: input.place.clone().unwrap_or(Place { face: None, ..Place::outside(Face::Front, Zone::Base) }),

@@ -5,6 +5,7 @@ import styled from "styled-components";
 import { type Fault, newId, type Schemas } from "../../api/client";
 import { type JobView, type Note, readWalk, useChoices, useNewNote } from "../../api/queries";
 import { FACES, ZONES } from "../../app/where";
+import { say } from "../../design/Notices";
 import {
 	Chooser,
 	Columns,
@@ -62,7 +63,7 @@ function asNote(n: WalkNote): Note {
 	const face = FACES.find((f) => f === n.face) ?? null;
 	return {
 		place: {
-			face: face ?? (n.zone === "inside" ? null : "front"),
+			face,
 			zone: n.zone,
 			station: n.station ?? null,
 			room: n.room ?? null,
@@ -117,6 +118,12 @@ export function WalkReview() {
 	const keepOne = (i: number) => {
 		const row = rows[i];
 		if (!row || row.state === "kept") return;
+		// A face is never guessed: without one the note waits until somebody says where it was.
+		if (row.note.zone !== "inside" && !FACES.some((f) => f === row.note.face)) {
+			setEditing(i);
+			say("Choose the face of this note first; the walk does not say it by a name this job knows.", { wrong: true });
+			return;
+		}
 		keep.mutate({ id: row.id, body: asNote(row.note) }, { onSuccess: () => mark(i, "kept") });
 	};
 	const change = (i: number, part: Partial<WalkNote>) =>

@@ -2,17 +2,17 @@
 
 use serde::Serialize;
 
-/// Largest transcript that is read. A day of talk is under a megabyte.
-pub const LARGEST_TRANSCRIPT: usize = 10_000_000;
+/// Largest walk file that is read. A day of talk is under a megabyte.
+pub const LARGEST_WALK_FILE: usize = 10_000_000;
 
-/// Why a transcript cannot be read.
+/// Why a walk file cannot be read.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-pub enum TranscriptError {
+pub enum WalkFileError {
     /// The bytes are no text this reads.
     #[error("The file is not UTF-8 text: byte {0} cannot be read. Save it as UTF-8 (or as UTF-16 with a byte order mark) and try again.")]
     Encoding(usize),
     /// Nothing a person could have said in a day.
-    #[error("The file has {megabytes} MB; a transcript of a whole day has under 1 MB. Check that it is the transcript and not the recording; the most is {most} MB.", most = LARGEST_TRANSCRIPT / 1_000_000)]
+    #[error("The file has {megabytes} MB; the words of a whole day has under 1 MB. Check that it is the text and not the sound; the most is {most} MB.", most = LARGEST_WALK_FILE / 1_000_000)]
     TooLarge {
         /// Its size.
         megabytes: usize,
@@ -34,20 +34,20 @@ pub struct Sentence {
 /// Bytes of a file as text.
 ///
 /// # Errors
-/// [`TranscriptError`] for a file that is too large, or in another encoding.
-pub fn decode(bytes: &[u8]) -> Result<String, TranscriptError> {
-    if bytes.len() > LARGEST_TRANSCRIPT {
-        return Err(TranscriptError::TooLarge { megabytes: bytes.len() / 1_000_000 });
+/// [`WalkFileError`] for a file that is too large, or in another encoding.
+pub fn decode(bytes: &[u8]) -> Result<String, WalkFileError> {
+    if bytes.len() > LARGEST_WALK_FILE {
+        return Err(WalkFileError::TooLarge { megabytes: bytes.len() / 1_000_000 });
     }
-    let wide = |read: fn([u8; 2]) -> u16| -> Result<String, TranscriptError> {
+    let wide = |read: fn([u8; 2]) -> u16| -> Result<String, WalkFileError> {
         let units = bytes[2..].chunks(2).map(|c| read([c[0], c.get(1).copied().unwrap_or(0)]));
-        char::decode_utf16(units).enumerate().map(|(i, c)| c.map_err(|_| TranscriptError::Encoding(2 + 2 * i))).collect()
+        char::decode_utf16(units).enumerate().map(|(i, c)| c.map_err(|_| WalkFileError::Encoding(2 + 2 * i))).collect()
     };
     match bytes {
         [0xff, 0xfe, ..] => wide(u16::from_le_bytes),
         [0xfe, 0xff, ..] => wide(u16::from_be_bytes),
         _ => {
-            let text = std::str::from_utf8(bytes).map_err(|e| TranscriptError::Encoding(e.valid_up_to()))?;
+            let text = std::str::from_utf8(bytes).map_err(|e| WalkFileError::Encoding(e.valid_up_to()))?;
             Ok(text.trim_start_matches('\u{feff}').to_owned())
         }
     }
@@ -60,18 +60,18 @@ struct Piece {
     text: String,
 }
 
-/// Cuts a transcript into sentences in order.
+/// Cuts a walk file into sentences in order.
 ///
 /// # Errors
-/// [`TranscriptError::Empty`] when there are no words, [`TranscriptError::TooLarge`] beyond [`LARGEST_TRANSCRIPT`].
-pub fn sentences(text: &str) -> Result<Vec<Sentence>, TranscriptError> {
-    if text.len() > LARGEST_TRANSCRIPT {
-        return Err(TranscriptError::TooLarge { megabytes: text.len() / 1_000_000 });
+/// [`WalkFileError::Empty`] when there are no words, [`WalkFileError::TooLarge`] beyond [`LARGEST_WALK_FILE`].
+pub fn sentences(text: &str) -> Result<Vec<Sentence>, WalkFileError> {
+    if text.len() > LARGEST_WALK_FILE {
+        return Err(WalkFileError::TooLarge { megabytes: text.len() / 1_000_000 });
     }
     let timed = text.lines().any(|l| cue_times(l).is_some());
     let pieces = if timed { cues(text) } else { plain(text) };
     let out: Vec<Sentence> = joined(pieces, timed).iter().flat_map(|run| split(run)).collect();
-    if out.is_empty() { Err(TranscriptError::Empty) } else { Ok(out) }
+    if out.is_empty() { Err(WalkFileError::Empty) } else { Ok(out) }
 }
 
 /// `00:01:02.500 --> 00:01:05.000`, with a dot or a comma, hours or none.
@@ -258,10 +258,10 @@ mod tests {
     }
 
     #[test]
-    fn what_is_no_transcript_is_refused_with_what_to_do() {
-        assert_eq!(decode(b"gutter \xff\xfe loose"), Err(TranscriptError::Encoding(7)));
-        assert_eq!(decode(&vec![b'a'; 50_000_000]), Err(TranscriptError::TooLarge { megabytes: 50 }));
-        assert_eq!(sentences(" \n\n"), Err(TranscriptError::Empty));
+    fn what_is_no_walk_file_is_refused_with_what_to_do() {
+        assert_eq!(decode(b"gutter \xff\xfe loose"), Err(WalkFileError::Encoding(7)));
+        assert_eq!(decode(&vec![b'a'; 50_000_000]), Err(WalkFileError::TooLarge { megabytes: 50 }));
+        assert_eq!(sentences(" \n\n"), Err(WalkFileError::Empty));
         let wide: Vec<u8> = [0xff, 0xfe].into_iter().chain("crack".encode_utf16().flat_map(u16::to_le_bytes)).collect();
         assert_eq!(decode(&wide).as_deref(), Ok("crack"));
     }
