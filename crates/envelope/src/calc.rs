@@ -3,6 +3,7 @@
 use crate::measure::{self, Measure};
 use crate::roof::life::{Life, LifeInput};
 use crate::roof::perimeter::{Traverse, TraverseInput};
+use crate::roof::shape::{RoofInput, Shape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -43,7 +44,7 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 5] = ["measure", "note", "round", "traverse", "life"];
+pub const NAMES: [&str; 6] = ["measure", "note", "round", "traverse", "roof", "life"];
 
 /// Reads one measure.
 ///
@@ -78,6 +79,14 @@ pub fn traverse(input: &TraverseInput) -> Result<Traverse, CalcError> {
     crate::roof::perimeter::traverse(input).map_err(|e| CalcError::Refused(e.to_string()))
 }
 
+/// Works out the facets and edges of a roof.
+///
+/// # Errors
+/// [`CalcError::Refused`] for masses that cannot be built.
+pub fn roof(input: &RoofInput) -> Result<Shape, CalcError> {
+    crate::roof::shape::shape(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
 /// Weighs age and remaining life of a covering.
 ///
 /// # Errors
@@ -101,6 +110,7 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         }
         "round" => with(json, round),
         "traverse" => with(json, traverse),
+        "roof" => with(json, roof),
         "life" => with(json, life),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }

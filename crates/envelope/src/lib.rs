@@ -12,12 +12,13 @@
 //! | any of these, as JSON? | [`calc`] |
 //! | what was asked of this visit, by whom? | [`job`] |
 //!
-//! Left out on purpose, for later work: practice schools, roof geometry, rainwater, ground.
+//! Left out on purpose, for later work: rainwater, ground.
 
 pub mod calc;
 pub mod finding;
 pub mod job;
 pub mod measure;
+mod plane;
 pub mod practice;
 pub mod roof;
 pub mod round;

@@ -54,3 +54,37 @@ fn age_and_life() {
         hold(c["id"].as_str().unwrap(), &c["expected"], &answer("life", &c), &tolerance);
     }
 }
+
+/// Facets are compared by name, edges by what they join and where: their names and order are arbitrary.
+#[test]
+fn roofs() {
+    let all = cases(include_str!("reference/B_roof.json"));
+    assert!(all.len() >= 4);
+    for c in all {
+        let (title, expected, got) = (c["id"].as_str().unwrap(), &c["expected"], answer("roof", &c));
+        let near = |_: &str| (0.001, 0.0);
+        for key in ["plan_area_m2", "true_area_m2", "edge_totals", "step_lower_side_totals"] {
+            hold(&format!("{title}.{key}"), &expected[key], &got[key], &near);
+        }
+        assert_eq!(got["edge_totals"].as_object().unwrap().len(), expected["edge_totals"].as_object().unwrap().len(), "{title}");
+        let exact = |_: &str| (1e-8, 1e-8);
+        hold(&format!("{title}.planes"), &expected["planes"], &got["planes"], &exact);
+        let list = |v: &Value, key: &str| v[key].as_array().unwrap().clone();
+        assert_eq!(list(expected, "facets").len(), list(&got, "facets").len(), "{title}");
+        for e in list(expected, "facets") {
+            let found = list(&got, "facets").into_iter().find(|g| g["id"] == e["id"]);
+            hold(&format!("{title}.{}", e["id"]), &e, &found.unwrap_or_else(|| panic!("{title}: no {}", e["id"])), &near);
+        }
+        assert_eq!(list(expected, "edges").len(), list(&got, "edges").len(), "{title}");
+        for e in list(expected, "edges") {
+            let same = |g: &Value| {
+                ["kind", "facet", "other"].iter().all(|k| g[*k] == e[*k])
+                    && ["p0", "p1"].iter().all(|k| (0..2).all(|i| (g[*k][i].as_f64().unwrap() - e[*k][i].as_f64().unwrap()).abs() < 1e-3))
+            };
+            let found = list(&got, "edges").into_iter().find(same).unwrap_or_else(|| panic!("{title}: no {e}"));
+            let mut e = e.clone();
+            e.as_object_mut().unwrap().remove("id");
+            hold(&format!("{title} {}", e["kind"]), &e, &found, &near);
+        }
+    }
+}

@@ -1,6 +1,6 @@
-//! The roof and what carries it. So far: the perimeter as it is taped, and the age and life of a covering.
-//!
-//! Left for later: masses, facets and edges, details that must exist, access.
+//! The roof and what carries it: its shape, what must exist on it, whether to go up, how old it is and how long it will last.
 
 pub mod life;
+pub mod mass;
 pub mod perimeter;
+pub mod shape;

@@ -1,0 +1,179 @@
+//! What must hold for any roof, tried on generated ones.
+
+use envelope::roof::mass::{Along, Form, Mass, Side};
+use envelope::roof::shape::{EdgeKind, RoofInput, Shape, shape};
+use proptest::prelude::*;
+
+/// A mass as practitioners measure them: to the decimetre, so that faces line up often.
+fn mass(id: usize, turns: bool) -> impl Strategy<Value = Mass> {
+    let figures = (20_u32..160, 20_u32..120, -80_i32..80, -80_i32..80, 20_u32..60, 1_u32..14, 0_u32..8);
+    let turn = if turns { prop_oneof![Just(0.0), Just(90.0), Just(30.0), 0.0..360.0_f64].boxed() } else { Just(0.0).boxed() };
+    (figures, turn, 0_usize..4, prop::sample::select(Side::ROUND.to_vec()), any::<bool>()).prop_map(
+        move |((u, v, x, y, eave, pitch, overhang), rot_deg, form, side, along)| {
+            let form = [Form::Hip, Form::Gable, Form::Shed, Form::Flat][form];
+            let tenth = |n: f64| n / 10.0;
+            Mass {
+                id: format!("M{id}"),
+                centre_m: [tenth(x.into()), tenth(y.into())],
+                len_u_m: tenth(u.into()),
+                len_v_m: tenth(v.into()),
+                rot_deg,
+                eave_height_m: tenth(eave.into()),
+                pitch: if form == Form::Flat { 0.0 } else { f64::from(pitch) / 12.0 },
+                overhang_m: tenth(overhang.into()),
+                form,
+                ridge_along: (form == Form::Gable).then_some(if along { Along::U } else { Along::V }),
+                downslope: (form == Form::Shed).then_some(side),
+            }
+        },
+    )
+}
+
+fn masses(turns: bool) -> impl Strategy<Value = Vec<Mass>> {
+    (1_usize..6).prop_flat_map(move |n| (0..n).map(|id| mass(id, turns)).collect::<Vec<_>>())
+}
+
+fn of(masses: &[Mass]) -> Shape {
+    shape(&RoofInput { masses: masses.to_vec() }).unwrap()
+}
+
+/// The roof's height over a point and the slope there, worked out from the masses alone; none beside the building.
+fn oracle(masses: &[Mass], x: f64, y: f64) -> Option<(f64, f64)> {
+    masses
+        .iter()
+        .filter_map(|m| {
+            let (s, c) = m.rot_deg.to_radians().sin_cos();
+            let (dx, dy) = (x - m.centre_m[0], y - m.centre_m[1]);
+            let (u, v) = (dx * c + dy * s, dy * c - dx * s);
+            let (hu, hv) = (m.len_u_m / 2.0, m.len_v_m / 2.0);
+            if u.abs() > hu + m.overhang_m || v.abs() > hv + m.overhang_m {
+                return None;
+            }
+            let to = |side: Side| match side {
+                Side::PlusU => hu - u,
+                Side::MinusU => hu + u,
+                Side::PlusV => hv - v,
+                Side::MinusV => hv + v,
+                Side::Flat => 0.0,
+            };
+            let sides: Vec<Side> = match m.form {
+                Form::Hip => Side::ROUND.to_vec(),
+                Form::Gable if m.ridge_along == Some(Along::V) => vec![Side::PlusU, Side::MinusU],
+                Form::Gable => vec![Side::PlusV, Side::MinusV],
+                Form::Shed => vec![m.downslope.unwrap()],
+                Form::Flat => vec![Side::Flat],
+            };
+            let from = sides.into_iter().map(to).fold(f64::MAX, f64::min);
+            Some((m.eave_height_m + m.pitch * from, m.pitch))
+        })
+        .max_by(|a, b| a.0.total_cmp(&b.0))
+}
+
+fn totals(s: &Shape) -> Vec<(String, i64)> {
+    s.edge_totals.iter().map(|(k, l)| (k.clone(), (l.true_m * 1e3).round() as i64)).collect()
+}
+
+fn near(a: &Shape, b: &Shape) -> Result<(), TestCaseError> {
+    let close = |x: f64, y: f64| (x - y).abs() < 2e-3;
+    prop_assert!(close(a.plan_area_m2, b.plan_area_m2), "{} {}", a.plan_area_m2, b.plan_area_m2);
+    prop_assert!(close(a.true_area_m2, b.true_area_m2));
+    for (k, l) in &a.edge_totals {
+        let other = b.edge_totals.get(k).map_or(0.0, |l| l.true_m);
+        prop_assert!(close(l.true_m, other), "{k}: {} and {other}\n{:?}\n{:?}", l.true_m, totals(a), totals(b));
+    }
+    Ok(())
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 200, ..ProptestConfig::default() })]
+
+    /// The facets cover the roof once, and each is as high and as steep as the masses say: every point of a grid agrees.
+    #[test]
+    fn a_raster_agrees(masses in masses(true)) {
+        let s = of(&masses);
+        let inside = |ring: &[[f64; 2]], x: f64, y: f64| {
+            (0..ring.len()).filter(|i| {
+                let (a, b) = (ring[*i], ring[(i + 1) % ring.len()]);
+                (a[1] > y) != (b[1] > y) && x < (b[0] - a[0]) * (y - a[1]) / (b[1] - a[1]) + a[0]
+            }).count() % 2 == 1
+        };
+        let step = 0.37;
+        let (mut wrong, mut tried) = (0, 0);
+        for i in -60..60 {
+            for j in -60..60 {
+                // Off the decimetre, so that no point of the grid lies on an edge of a mass that is not turned.
+                let (x, y) = (f64::from(i) * step + 0.0137, f64::from(j) * step + 0.0291);
+                let over: Vec<_> = s.facets.iter().filter(|f| f.parts.iter().any(|p| inside(&p.outer, x, y) && !p.holes.iter().any(|h| inside(h, x, y)))).collect();
+                tried += 1;
+                match (oracle(&masses, x, y), over.as_slice()) {
+                    (None, []) => {}
+                    (Some((z, pitch)), [f]) => {
+                        let here = f.height[0] + f.height[1] * x + f.height[2] * y;
+                        wrong += usize::from((here - z).abs() > 1e-4 || ((f.pitch - pitch).abs() > 1e-6 && (here - z).abs() > 1e-9));
+                    }
+                    _ => wrong += 1,
+                }
+            }
+        }
+        // A point of the grid may fall on an edge.
+        prop_assert!(wrong <= 2, "{wrong} of {tried}: {masses:?}");
+    }
+
+    /// Areas add up, outlines enclose what the pieces cover, joints have two facets and borders one.
+    #[test]
+    fn nothing_is_lost_or_counted_twice(masses in masses(true)) {
+        let s = of(&masses);
+        let ring = |r: &[[f64; 2]]| (0..r.len()).map(|i| { let (p, q) = (r[i], r[(i + 1) % r.len()]); p[0] * q[1] - q[0] * p[1] }).sum::<f64>() / 2.0;
+        let mut sum = 0.0;
+        for f in &s.facets {
+            let outlined: f64 = f.parts.iter().map(|p| ring(&p.outer) + p.holes.iter().map(|h| ring(h)).sum::<f64>()).sum();
+            prop_assert!((outlined - f.plan_area_m2).abs() < 2e-3, "{}: {outlined} and {}", f.id, f.plan_area_m2);
+            prop_assert!((f.true_area_m2 - f.plan_area_m2 / f.degrees.to_radians().cos()).abs() < 1e-6);
+            sum += f.plan_area_m2;
+        }
+        prop_assert!((sum - s.plan_area_m2).abs() < 1e-9);
+        // The borders enclose the plan.
+        let around: f64 = s.edges.iter().filter(|e| e.kind.is_border()).map(|e| e.plan_m).sum();
+        prop_assert!(around * around >= 4.0 * std::f64::consts::PI * s.plan_area_m2 * 0.999, "no outline is shorter than a circle's");
+        for e in &s.edges {
+            prop_assert_eq!(e.other.is_some(), !e.kind.is_border());
+            prop_assert_eq!(e.lower_side.is_some(), e.kind.is_step());
+            prop_assert!(e.other.as_ref() != Some(&e.facet));
+            if let (Some(a), Some(b)) = (e.lower_z0_m, e.lower_z1_m) {
+                prop_assert!(e.z0_m >= a - 1e-4 && e.z1_m >= b - 1e-4, "{e:?}");
+            }
+            if e.kind == EdgeKind::Ridge {
+                prop_assert!((e.z0_m - e.z1_m).abs() < 1e-3);
+            }
+        }
+    }
+
+    /// Turning the whole, moving it, raising it and renumbering the masses change nothing but the frame.
+    #[test]
+    fn only_the_frame_changes(masses in masses(false), turn in 0.0..360.0_f64, up in -2.0..9.0_f64, far in -500.0..500.0_f64) {
+        let s = of(&masses);
+        let mut raised = masses.clone();
+        raised.iter_mut().for_each(|m| m.eave_height_m += up);
+        near(&s, &of(&raised))?;
+        let mut turned = masses.clone();
+        let (sin, cos) = turn.to_radians().sin_cos();
+        for m in &mut turned {
+            let [x, y] = m.centre_m;
+            m.centre_m = [x * cos - y * sin + far, x * sin + y * cos - far];
+            m.rot_deg += turn;
+        }
+        near(&s, &of(&turned))?;
+        let renumbered: Vec<Mass> = masses.iter().rev().cloned().collect();
+        near(&s, &of(&renumbered))?;
+        prop_assert_eq!(s.facets.len(), of(&renumbered).facets.len());
+    }
+
+    /// A hip has the same slope all round: its true area is its plan over the cosine, however long it is.
+    #[test]
+    fn one_pitch_one_ratio(mass in mass(0, true)) {
+        let s = of(std::slice::from_ref(&mass));
+        let plan = (mass.len_u_m + 2.0 * mass.overhang_m) * (mass.len_v_m + 2.0 * mass.overhang_m);
+        prop_assert!((s.plan_area_m2 - plan).abs() < 1e-5);
+        prop_assert!((s.true_area_m2 - plan * mass.pitch.hypot(1.0)).abs() < 1e-5);
+    }
+}
