@@ -1,6 +1,10 @@
 //! The roof and what carries it: its shape, what must exist on it, whether to go up, how old it is and how long it will last.
 
+pub mod covering;
 pub mod life;
 pub mod mass;
 pub mod perimeter;
+pub mod pitch;
+pub mod record;
 pub mod shape;
+pub mod walked;
