@@ -6,6 +6,7 @@ pub use scenes::{SCENES, draw};
 
 use envelope::job::{Brief, Job};
 use envelope::practice::Practice;
+use envelope::roof::record::Roof;
 use envelope::round::{Context, read};
 use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone, next_names};
 use ledger::{Change, Ledger, LedgerError, Request};
@@ -31,6 +32,8 @@ pub struct DemoJob {
     limit: Vec<DemoLimit>,
     #[serde(default)]
     items: Vec<DemoItems>,
+    /// Its roof, as it was measured.
+    pub roof: Option<Roof>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -177,6 +180,9 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
         if let (Some(p), Some((note_id, place))) = (&said.picture, first) {
             attach(ledger, &request(), job, job_id, p, note_id, place, &day)?;
         }
+    }
+    if let Some(roof) = &job.roof {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:roof"), None, roof)?], &[])?;
     }
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {

@@ -1,8 +1,11 @@
 //! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
 
 use crate::measure::{self, Measure};
+use crate::roof::access::{Access, AccessInput};
+use crate::roof::account::{Account, AccountInput};
 use crate::roof::life::{Life, LifeInput};
 use crate::roof::perimeter::{Traverse, TraverseInput};
+use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, Shape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
 use serde::de::DeserializeOwned;
@@ -44,7 +47,7 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 6] = ["measure", "note", "round", "traverse", "roof", "life"];
+pub const NAMES: [&str; 9] = ["measure", "note", "round", "traverse", "roof", "pitch", "access", "roof-account", "life"];
 
 /// Reads one measure.
 ///
@@ -87,6 +90,31 @@ pub fn roof(input: &RoofInput) -> Result<Shape, CalcError> {
     crate::roof::shape::shape(input).map_err(|e| CalcError::Refused(e.to_string()))
 }
 
+/// Works out a pitch, however it was had.
+///
+/// # Errors
+/// [`CalcError::Refused`] with what is wrong with the figures.
+pub fn pitch(input: &PitchRead) -> Result<Pitch, CalcError> {
+    crate::roof::pitch::pitch(input).map_err(CalcError::Refused)
+}
+
+/// Decides whether to go up.
+///
+/// # Errors
+/// [`CalcError::Refused`] for figures that cannot be.
+pub fn access(input: &AccessInput) -> Result<Access, CalcError> {
+    crate::roof::access::access(input).map_err(CalcError::Refused)
+}
+
+/// Works out everything that follows from a roof as it is kept.
+///
+/// # Errors
+/// [`CalcError::Refused`] for a roof that cannot be kept.
+pub fn roof_account(input: &AccountInput) -> Result<Account, CalcError> {
+    input.roof.check().map_err(|e| CalcError::Refused(e.to_string()))?;
+    Ok(crate::roof::account::account(input, &[]))
+}
+
 /// Weighs age and remaining life of a covering.
 ///
 /// # Errors
@@ -111,6 +139,9 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         "round" => with(json, round),
         "traverse" => with(json, traverse),
         "roof" => with(json, roof),
+        "pitch" => with(json, pitch),
+        "access" => with(json, access),
+        "roof-account" => with(json, roof_account),
         "life" => with(json, life),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }

@@ -165,6 +165,41 @@ pub(crate) fn migrations() -> Migrations<'static> {
         INSERT INTO words (text, job_id, note_id) SELECT (body ->> '$.name') || ' ' || coalesce(body ->> '$.brief.address', ''), id, NULL FROM job WHERE deleted = 0;
         INSERT INTO worded (id, word_row) SELECT job_id, rowid FROM words WHERE note_id IS NULL;
         ",
+    ), M::up(
+        "
+        -- The roof of a job: one at most.
+        CREATE TABLE roof (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+
+        -- The journal takes any kind there is a table for: the program knows them, the table need not.
+        CREATE TABLE journal_3 (
+            seq         INTEGER PRIMARY KEY AUTOINCREMENT,
+            request     TEXT NOT NULL,
+            step        INTEGER NOT NULL,
+            fingerprint TEXT NOT NULL,
+            at          TEXT NOT NULL,
+            who         TEXT NOT NULL,
+            job_id      TEXT NOT NULL,
+            kind        TEXT NOT NULL,
+            entity      TEXT NOT NULL,
+            rev         INTEGER NOT NULL,
+            before      TEXT CHECK (before IS NULL OR json_valid(before)),
+            after       TEXT CHECK (after IS NULL OR json_valid(after)),
+            undoes      TEXT,
+            UNIQUE (request, step)
+        ) STRICT;
+        INSERT INTO journal_3 SELECT seq, request, step, fingerprint, at, who, job_id, kind, entity, rev, before, after, undoes FROM journal;
+        DROP TABLE journal;
+        ALTER TABLE journal_3 RENAME TO journal;
+        CREATE INDEX journal_by_job ON journal (job_id, seq);
+        CREATE INDEX journal_by_undone ON journal (undoes) WHERE undoes IS NOT NULL;
+        CREATE INDEX journal_by_entity ON journal (kind, entity, seq);
+        ",
     )])
 }
 

@@ -7,6 +7,7 @@ use crate::schema::migrations;
 use crate::{LedgerError, Picture};
 use envelope::job::Job;
 use envelope::practice::Practice;
+use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, TransactionBehavior, params};
@@ -35,10 +36,12 @@ pub enum Kind {
     Item,
     /// What a practice follows.
     Practice,
+    /// The roof of a job: one at most.
+    Roof,
 }
 
 impl Kind {
-    pub(crate) const ALL: [Kind; 6] = [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice];
+    pub(crate) const ALL: [Kind; 7] = [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice, Kind::Roof];
     /// The table, and the word in messages.
     pub(crate) fn table(self) -> &'static str {
         match self {
@@ -48,6 +51,7 @@ impl Kind {
             Kind::Picture => "picture",
             Kind::Item => "item",
             Kind::Practice => "practice",
+            Kind::Roof => "roof",
         }
     }
     /// Stands by itself: its id is the id of what it belongs to.
@@ -87,6 +91,9 @@ impl Entity for Item {
 }
 impl Entity for Practice {
     const KIND: Kind = Kind::Practice;
+}
+impl Entity for Roof {
+    const KIND: Kind = Kind::Roof;
 }
 
 /// Who asks, and the id they gave the request.
@@ -176,6 +183,8 @@ pub struct WholeJob {
     pub pictures: Vec<Record<Picture>>,
     /// Openings, fittings and gutter runs in the order they were counted.
     pub items: Vec<Record<Item>>,
+    /// The roof, once something of it was measured.
+    pub roof: Option<Record<Roof>>,
     /// The practice the brief names, or the usual one.
     pub practice: Practice,
     /// When anything in it last changed.
@@ -314,7 +323,16 @@ impl Ledger {
         let changed_at = tx.query_row("SELECT max(at) FROM journal WHERE job_id = ?1", [id], |r| r.get(0))?;
         let practice = practice_of(&tx, &job)?;
         let (notes, marks) = (of_job(&tx, id)?, of_job(&tx, id)?);
-        Ok(WholeJob { job, notes, marks, pictures: of_job(&tx, id)?, items: of_job(&tx, id)?, practice, changed_at })
+        Ok(WholeJob {
+            job,
+            notes,
+            marks,
+            pictures: of_job(&tx, id)?,
+            items: of_job(&tx, id)?,
+            roof: of_job(&tx, id)?.pop(),
+            practice,
+            changed_at,
+        })
     }
 
     /// Every practice, by name.

@@ -3,6 +3,7 @@
 use crate::strip::upright_only;
 use envelope::job::Job;
 use envelope::practice::Practice;
+use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
 use ledger::{Blob, BlobRef, LedgerError, Picture, WholeJob};
@@ -14,7 +15,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 2;
+pub const BUNDLE_VERSION: u32 = 3;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -44,6 +45,9 @@ pub struct Bundle {
     /// Openings, fittings and gutter runs; since form 2.
     #[serde(default)]
     pub items: Vec<BundleItem<Item>>,
+    /// Its roof; since form 3.
+    #[serde(default)]
+    pub roof: Option<Roof>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -156,6 +160,7 @@ pub fn pack(
         marks: whole.marks.iter().map(|m| BundleItem { id: item(&m.id), body: m.body.clone() }).collect(),
         pictures,
         items: whole.items.iter().map(|i| BundleItem { id: item(&i.id), body: i.body.clone() }).collect(),
+        roof: whole.roof.as_ref().map(|r| r.body.clone()),
         practice: Some(whole.practice.clone()),
     };
     write(&bundle, schema, files).map_err(|e| BundleError::Write(e.to_string()))
@@ -261,6 +266,9 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
         if let Err(e) = i.body.check() {
             return content(format!("item {}: {e}", i.id));
         }
+    }
+    if let Some(Err(e)) = b.roof.as_ref().map(Roof::check) {
+        return content(format!("roof, {}: {e}", e.field));
     }
     if let Some(Err(e)) = b.practice.as_ref().map(|p| p.check()).filter(|_| b.practice.as_ref().is_some_and(|p| !p.name.is_empty())) {
         return content(format!("practice, {e}"));

@@ -4,6 +4,8 @@ use envelope::finding::Urgency;
 use envelope::finding::{Finding, findings};
 use envelope::job::Job;
 use envelope::practice::Practice;
+use envelope::roof::account::details_of;
+use envelope::roof::details::Detail;
 use envelope::round::{Note, NoteKind};
 use envelope::site::{Coverage, Expectation, ExpectationState, Face, Item, Left, Mark, Wheel, coverage, expected, left, wheel};
 use ledger::{Picture, Record, WholeJob};
@@ -65,6 +67,8 @@ pub struct JobView {
     pub pictures: Vec<Record<Picture>>,
     /// Openings, fittings and gutter runs, face by face.
     pub items: Vec<Record<Item>>,
+    /// What the shape of the roof asks for.
+    pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
     pub expectations: Vec<Expectation>,
     /// What is left to look at, for each face one may stand at: the shortest way round from there.
@@ -166,7 +170,7 @@ fn bundled(findings: &[Finding]) -> Vec<Bundled> {
 
 /// Works a job out.
 pub fn view(whole: WholeJob) -> JobView {
-    let WholeJob { job, notes, marks, pictures, mut items, practice, changed_at } = whole;
+    let WholeJob { job, notes, marks, pictures, mut items, roof, practice, changed_at } = whole;
     items.sort_by(|a, b| {
         let key = |i: &Item| (i.face, i.kind, i.name[1..].parse::<u32>().unwrap_or(0));
         key(&a.body).cmp(&key(&b.body))
@@ -183,7 +187,9 @@ pub fn view(whole: WholeJob) -> JobView {
     };
     let bodies: Vec<Item> = items.iter().map(|i| i.body.clone()).collect();
     let said: Vec<&Note> = notes.iter().map(|n| &n.body).collect();
-    let expectations = expected(visit, &bodies, &said, &coverage.cells);
+    let mut expectations = expected(visit, &bodies, &said, &coverage.cells);
+    let details = roof.map(|r| details_of(&r.body, brief.front_faces, &practice, &said)).unwrap_or_default();
+    expectations.extend(details.iter().filter_map(Detail::expectation));
     let findings = findings(notes.iter().map(|n| (n.id.as_str(), &n.body)), brief, &practice);
     JobView {
         left: Face::ALL.into_iter().map(|here| LeftFrom { here, left: left(here, &coverage.cells, &expectations, &bodies) }).collect(),
@@ -191,6 +197,7 @@ pub fn view(whole: WholeJob) -> JobView {
         bundles: bundled(&findings),
         wanted_pictures: wanted(&findings, &pictures),
         expectations,
+        details,
         items,
         practice,
         visit: visit.name().to_owned(),

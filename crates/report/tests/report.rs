@@ -58,6 +58,7 @@ impl Fixture {
             marks,
             pictures: vec![],
             items: vec![],
+            roof: None,
             practice: Default::default(),
             changed_at: "2026-11-23T08:00:00Z".into(),
         };
@@ -168,6 +169,7 @@ fn an_empty_job_still_makes_a_report() {
         marks: vec![],
         pictures: vec![],
         items: vec![],
+        roof: None,
         practice: Default::default(),
         changed_at: "2026-11-23T08:00:00Z".into(),
     };

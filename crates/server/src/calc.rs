@@ -4,12 +4,24 @@ use crate::ApiError;
 use actix_web::{post, web};
 use envelope::calc::{self, MeasureInput, NoteInput};
 use envelope::measure::Measure;
+use envelope::roof::access::{Access, AccessInput};
+use envelope::roof::account::{Account, AccountInput};
 use envelope::roof::life::{Life, LifeInput};
 use envelope::roof::perimeter::{Traverse, TraverseInput};
+use envelope::roof::pitch::{Pitch, PitchRead};
+use envelope::roof::shape::{RoofInput, Shape};
 use envelope::round::{Reading, Walk, WalkInput};
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
-    cfg.service(measure).service(note).service(round).service(traverse).service(life);
+    cfg.service(measure)
+        .service(note)
+        .service(round)
+        .service(traverse)
+        .service(roof)
+        .service(pitch)
+        .service(access)
+        .service(roof_account)
+        .service(life);
 }
 
 /// Reads one measure.
@@ -38,6 +50,34 @@ pub(crate) async fn round(input: web::Json<WalkInput>) -> Result<web::Json<Walk>
 #[post("/calc/traverse")]
 pub(crate) async fn traverse(input: web::Json<TraverseInput>) -> Result<web::Json<Traverse>, ApiError> {
     Ok(web::Json(calc::traverse(&input)?))
+}
+
+/// Works out the facets and edges of a roof.
+#[utoipa::path(tag = "calc", request_body = RoofInput, responses((status = 200, body = Shape), (status = 422, body = ApiError)))]
+#[post("/calc/roof")]
+pub(crate) async fn roof(input: web::Json<RoofInput>) -> Result<web::Json<Shape>, ApiError> {
+    crate::state::block(move || Ok(calc::roof(&input)?)).await.map(web::Json)
+}
+
+/// Works out a pitch, however it was had.
+#[utoipa::path(tag = "calc", request_body = PitchRead, responses((status = 200, body = Pitch), (status = 422, body = ApiError)))]
+#[post("/calc/pitch")]
+pub(crate) async fn pitch(input: web::Json<PitchRead>) -> Result<web::Json<Pitch>, ApiError> {
+    Ok(web::Json(calc::pitch(&input)?))
+}
+
+/// Decides whether to go up.
+#[utoipa::path(tag = "calc", request_body = AccessInput, responses((status = 200, body = Access), (status = 422, body = ApiError)))]
+#[post("/calc/access")]
+pub(crate) async fn access(input: web::Json<AccessInput>) -> Result<web::Json<Access>, ApiError> {
+    Ok(web::Json(calc::access(&input)?))
+}
+
+/// Works out everything that follows from a roof as it is kept.
+#[utoipa::path(tag = "calc", request_body = AccountInput, responses((status = 200, body = Account), (status = 422, body = ApiError)))]
+#[post("/calc/roof-account")]
+pub(crate) async fn roof_account(input: web::Json<AccountInput>) -> Result<web::Json<Account>, ApiError> {
+    crate::state::block(move || Ok(calc::roof_account(&input)?)).await.map(web::Json)
 }
 
 /// Weighs age and remaining life of a covering.

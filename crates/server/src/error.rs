@@ -134,6 +134,12 @@ impl From<envelope::job::BriefError> for ApiError {
     }
 }
 
+impl From<envelope::roof::record::RoofError> for ApiError {
+    fn from(e: envelope::roof::record::RoofError) -> Self {
+        ApiError::field(&e.field, e.message)
+    }
+}
+
 impl From<envelope::round::NoteError> for ApiError {
     fn from(e: envelope::round::NoteError) -> Self {
         ApiError::field(e.field, e.message)

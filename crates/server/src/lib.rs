@@ -13,6 +13,7 @@ mod notes;
 mod out;
 mod pictures;
 mod practices;
+mod roof;
 mod state;
 
 pub use docs::{bundle_schema, openapi};
@@ -41,6 +42,7 @@ pub fn configure(app: Arc<App>) -> impl FnOnce(&mut web::ServiceConfig) + Clone 
                 .configure(jobs::configure)
                 .configure(notes::configure)
                 .configure(items::configure)
+                .configure(roof::configure)
                 .configure(practices::configure)
                 .configure(pictures::configure)
                 .configure(out::configure)

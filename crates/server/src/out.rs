@@ -17,7 +17,7 @@ pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
 }
 
 /// A file to be saved under the job's name.
-fn file(bytes: Vec<u8>, media: &str, name: &str, ending: &str) -> HttpResponse {
+pub(crate) fn file(bytes: Vec<u8>, media: &str, name: &str, ending: &str) -> HttpResponse {
     let plain: String = name.chars().map(|c| if c.is_alphanumeric() { c } else { '-' }).take(80).collect();
     let name = format!("{}{ending}", plain.trim_matches('-'));
     let disposition = ContentDisposition { disposition: DispositionType::Attachment, parameters: vec![DispositionParam::Filename(name)] };
@@ -128,6 +128,10 @@ pub fn import(ledger: &Ledger, request: &Request, bytes: &[u8], limits: &crate::
     }
     for i in &bundle.items {
         changes.push(Change::put(&i.id, free(ledger, &job, Kind::Item, &i.id)?, &i.body)?);
+    }
+    if let Some(roof) = &bundle.roof {
+        let entity = crate::roof::roof_id(&job);
+        changes.push(Change::put(&entity, free(ledger, &job, Kind::Roof, &entity)?, roof)?);
     }
     for p in &bundle.pictures {
         changes.push(Change::put(&p.id, free(ledger, &job, Kind::Picture, &p.id)?, &p.body)?);

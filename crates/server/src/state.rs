@@ -2,6 +2,7 @@
 
 use crate::ApiError;
 use actix_web::web;
+use instruments::{RecordsOffice, SimulatedRecords};
 use ledger::{Ledger, Request};
 use report::Typeset;
 use std::collections::VecDeque;
@@ -45,6 +46,8 @@ pub struct App {
     pub who: String,
     /// Sizes that are accepted.
     pub limits: Limits,
+    /// Where permits are looked up.
+    pub records: Box<dyn RecordsOffice>,
     /// Host names a browser may use to reach this server; empty allows any.
     pub hosts: Vec<String>,
     typeset: Mutex<VecDeque<Kept>>,
@@ -56,13 +59,16 @@ impl std::fmt::Debug for App {
     }
 }
 
+/// An office takes a moment.
+const OFFICE_DELAY: std::time::Duration = std::time::Duration::from_millis(700);
 /// Reports kept for looking through.
 const KEPT_REPORTS: usize = 3;
 
 impl App {
     /// An application on a ledger, with the usual limits.
     pub fn new(ledger: Arc<Ledger>, who: &str) -> App {
-        App { ledger, who: who.to_owned(), limits: Limits::default(), hosts: Vec::new(), typeset: Mutex::new(VecDeque::new()) }
+        let records = Box::new(SimulatedRecords::new(OFFICE_DELAY));
+        App { ledger, who: who.to_owned(), limits: Limits::default(), records, hosts: Vec::new(), typeset: Mutex::new(VecDeque::new()) }
     }
 
     pub(crate) fn request(&self, id: uuid::Uuid) -> Request {

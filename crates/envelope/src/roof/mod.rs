@@ -1,6 +1,10 @@
 //! The roof and what carries it: its shape, what must exist on it, whether to go up, how old it is and how long it will last.
 
+pub mod access;
+pub mod account;
 pub mod covering;
+pub mod details;
+pub mod elevation;
 pub mod life;
 pub mod mass;
 pub mod perimeter;

@@ -243,7 +243,6 @@ pub enum Said {
 /// A piece of evidence on the age.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
 pub struct Paper {
     /// What it says.
     #[serde(flatten)]

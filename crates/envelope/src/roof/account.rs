@@ -1,0 +1,643 @@
+//! Everything that follows from a roof as it is kept: its shape with the names people use, the details that must exist, going
+//! up or not, age and life slope by slope, the year to plan for.
+
+use super::access::{Access, AccessInput, access, capital};
+use super::covering::{Covering, covering};
+use super::details::{Detail, Names, details, where_on};
+use super::elevation::{Elevation, elevations};
+use super::life::{AgeEvidence, Life, LifeInput, Wear, life};
+use super::perimeter::{Traverse, TraverseInput, traverse};
+use super::pitch::{Pitch, pitch};
+use super::record::{Climate, Paper, Placed, Roof, RoofError, Said, metres};
+use super::shape::{Facet, RoofInput, Shape, shape};
+use crate::job::Brief;
+use crate::practice::Practice;
+use crate::round::Note;
+use crate::site::{Bearing, Face};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// Input of `calc roof-account`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct AccountInput {
+    /// The roof as it is kept.
+    pub roof: Roof,
+    /// The brief: the front's direction, the day of the visit, the year of building.
+    #[serde(default)]
+    pub brief: Brief,
+    /// The practice; the usual schools when it is not given.
+    #[serde(default)]
+    pub practice: Practice,
+    /// The day to count from while the brief names no day of visit.
+    #[cfg_attr(feature = "schema", schema(value_type = String, format = Date))]
+    pub today: Date,
+}
+
+/// A mass on the page.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct MassAccount {
+    /// Its letter.
+    pub id: String,
+    /// "main".
+    pub name: String,
+    /// Its pitch, worked out; none on a flat roof.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub pitch: Option<Pitch>,
+    /// Its walls on the plan.
+    pub walls: Vec<[f64; 2]>,
+    /// Going up or not.
+    pub access: Access,
+}
+
+/// Something that shortens or lengthens a life.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Modifier {
+    /// What.
+    pub what: String,
+    /// By how much; they multiply.
+    pub factor: f64,
+}
+
+/// A layer beneath or in the covering.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LayerAccount {
+    /// "underlayment".
+    pub name: String,
+    /// Why it counts by itself.
+    pub why: String,
+    /// Age, life and what is left, by the papers alone: it is not seen.
+    pub life: Life,
+}
+
+/// A slope on the page.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Slope {
+    /// Its facet.
+    pub facet: String,
+    /// "rear slope of the main".
+    pub label: String,
+    /// The face it falls to.
+    pub face: Face,
+    /// The covering, by name in the data.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub covering: Option<String>,
+    /// The covering in words; "covering not said" while it is not.
+    pub covering_name: String,
+    /// The signs of wear that can be graded here, with the grades given.
+    pub signs: Vec<Graded>,
+    /// Typical life with all modifiers, years.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub median_life_years: Option<f64>,
+    /// What makes it differ from the typical one.
+    pub modifiers: Vec<Modifier>,
+    /// Age, life and what is left.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub life: Option<Life>,
+    /// What is left by the school the practice follows: 10 %, median, 90 %, years.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub left: Option<[f64; 3]>,
+    /// Why there is no answer.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub problem: Option<String>,
+    /// Its life is spent, and why.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub spent: Option<String>,
+    /// A layer that ages by itself.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub layer: Option<LayerAccount>,
+}
+
+/// A sign of wear on a slope.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Graded {
+    /// Which.
+    pub sign: String,
+    /// The grade, when one was given.
+    pub grade: Option<u8>,
+}
+
+/// What the covering as a whole asks for.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CoveringAccount {
+    /// The covering, by name in the data.
+    pub covering: String,
+    /// "laminated asphalt".
+    pub name: String,
+    /// The result as a sentence.
+    pub sentence: String,
+    /// The slope the whole is judged by: the worst of more than a tenth of its area.
+    pub worst: String,
+    /// Squares to renew.
+    pub squares: f64,
+    /// The year to plan for, and the one to be ready from.
+    pub plan_year: i16,
+    /// The earliest year worth being ready for: nine chances in ten that it lasts until then.
+    pub ready_from: i16,
+    /// Cost of a square that was used.
+    pub cost_per_square: f64,
+    /// Cost of renewing it.
+    pub cost: f64,
+    /// To be put aside each year until then.
+    pub reserve_per_year: f64,
+    /// How the three schools differ here, and why.
+    pub schools: String,
+    /// Papers and wear that cannot both be right.
+    pub conflicts: Vec<String>,
+}
+
+/// Where a fitting stands on the plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FittingAccount {
+    /// Which.
+    pub id: String,
+    /// "flue stack".
+    pub name: String,
+    /// Its middle.
+    pub at: [f64; 2],
+    /// Its width, metres, when it was given.
+    pub width_m: Option<f64>,
+    /// The direction across its slope, degrees counterclockwise from east.
+    pub turned_deg: f64,
+}
+
+/// A roof, worked out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Account {
+    /// The perimeter as it was walked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub perimeter: Option<Traverse>,
+    /// Facets and edges; none while there is no mass.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub shape: Option<Shape>,
+    /// The masses.
+    pub masses: Vec<MassAccount>,
+    /// The slopes, in the order of the facets.
+    pub slopes: Vec<Slope>,
+    /// What stands on them.
+    pub fittings: Vec<FittingAccount>,
+    /// The building seen from each face.
+    pub elevations: Vec<Elevation>,
+    /// What must exist.
+    pub details: Vec<Detail>,
+    /// Age and life by covering.
+    pub coverings: Vec<CoveringAccount>,
+    /// The evidence on the age in words, in the order it is kept.
+    pub papers: Vec<String>,
+    /// The direction of north is known.
+    pub oriented: bool,
+    /// What should be looked at again, in words.
+    pub doubts: Vec<String>,
+    /// Why there is no shape.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub problem: Option<String>,
+}
+
+/// A roof is judged by its worst slope of more than this share. From the specification of the life model.
+const WORTH_JUDGING: f64 = 0.1;
+
+impl Roof {
+    /// Checks what only the day of the visit and the building can tell.
+    ///
+    /// # Errors
+    /// The first date that cannot be.
+    pub fn check_dates(&self, brief: &Brief, today: Date) -> Result<(), RoofError> {
+        let visit = brief.visited_on.unwrap_or(today);
+        for (i, p) in self.papers.iter().enumerate() {
+            let err = |message: String| Err(RoofError { field: format!("papers.{i}.on"), message });
+            let (what, on) = match p.said {
+                Said::Permit { on } => ("permit", on),
+                Said::Invoice { on } => ("invoice", on),
+                Said::Picture { on, .. } => ("picture", on),
+                Said::Stated { .. } | Said::Range { .. } => continue,
+            };
+            if on > visit {
+                return err(format!("This {what} is dated {on}, after the visit on {visit}. Check the date."));
+            }
+            if what != "picture" && brief.year_built.is_some_and(|y| i32::from(on.year()) < i32::from(y)) {
+                let built = brief.year_built.unwrap_or_default();
+                return err(format!("This {what} is from {}, and the building from {built}. One of the two is wrong.", on.year()));
+            }
+        }
+        for a in &self.papers {
+            for b in &self.papers {
+                if let (Said::Picture { on: gone, there: false }, Said::Picture { on: seen, there: true }) = (&a.said, &b.said)
+                    && seen <= gone
+                    && a.masses == b.masses
+                    && !a.set_aside
+                    && !b.set_aside
+                {
+                    return Err(RoofError {
+                        field: "papers".into(),
+                        message: format!(
+                            "The pictures say it was there on {seen} and not there on {gone}: it cannot have gone away. Check their dates, or set one aside."
+                        ),
+                    });
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Years from a day to the visit.
+fn years(from: Date, to: Date) -> f64 {
+    /// Mean length of a year.
+    const DAYS: f64 = 365.2425;
+    from.until(to).map_or(0.0, |s| f64::from(s.get_days()) / DAYS)
+}
+
+impl Paper {
+    fn evidence(&self, visit: Date) -> AgeEvidence {
+        match self.said {
+            Said::Permit { on } | Said::Invoice { on } => AgeEvidence::Permit { elapsed_years: years(on, visit) },
+            Said::Stated { years, first_hand } => AgeEvidence::Stated { years, first_hand },
+            Said::Range { low_years, high_years } => AgeEvidence::Range { low_years, high_years },
+            Said::Picture { on, there: true } => AgeEvidence::Pictures { absent_years: None, present_years: Some(years(on, visit)) },
+            Said::Picture { on, there: false } => AgeEvidence::Pictures { absent_years: Some(years(on, visit)), present_years: None },
+        }
+    }
+
+    fn words(&self, visit: Date) -> String {
+        let from = if self.source.is_empty() { String::new() } else { format!(" ({})", self.source) };
+        let what = match &self.said {
+            Said::Permit { on } => format!("permit of {on}, {:.1} years before the visit", years(*on, visit)),
+            Said::Invoice { on } => format!("invoice of {on}, {:.1} years before the visit", years(*on, visit)),
+            Said::Stated { years, first_hand } => {
+                format!("said to be {years} years old, {}", if *first_hand { "at first hand" } else { "at second hand" })
+            }
+            Said::Range { low_years, high_years } => format!("said to be {low_years} to {high_years} years old"),
+            Said::Picture { on, there } => format!("picture of {on}: {}", if *there { "there" } else { "not there yet" }),
+        };
+        let aside = if self.set_aside { ", set aside" } else { "" };
+        format!("{}{from}{aside}", capital(&what))
+    }
+}
+
+/// Works a roof out.
+pub fn account(input: &AccountInput, notes: &[&Note]) -> Account {
+    let AccountInput { roof, brief, practice, today } = input;
+    let front = brief.front_faces;
+    let mut out = Account {
+        perimeter: super::walked::walls(&roof.perimeter).ok().and_then(|walls| traverse(&TraverseInput { heading0_deg: 0.0, walls }).ok()),
+        shape: None,
+        masses: vec![],
+        slopes: vec![],
+        fittings: vec![],
+        elevations: vec![],
+        details: vec![],
+        coverings: vec![],
+        papers: roof.papers.iter().map(|p| p.words(brief.visited_on.unwrap_or(*today))).collect(),
+        oriented: front.is_some(),
+        doubts: vec![],
+        problem: None,
+    };
+    if roof.masses.is_empty() {
+        return out;
+    }
+    let worked = roof.placed(front).and_then(|placed| {
+        let s = shape(&RoofInput { masses: placed.masses.clone() })
+            .map_err(|e| RoofError { field: "masses".into(), message: e.to_string() })?;
+        Ok((placed, s))
+    });
+    let (placed, shape) = match worked {
+        Ok(w) => w,
+        Err(e) => {
+            out.problem = Some(e.message);
+            return out;
+        }
+    };
+    out.doubts = placed.doubts.iter().chain(&shape.doubts).cloned().collect();
+    out.doubts.extend(out.perimeter.iter().flat_map(|p| p.doubts.clone()));
+    out.doubts.extend(perimeter_against(&placed, out.perimeter.as_ref()));
+    out.slopes = slopes(roof, brief, practice, *today, &shape);
+    out.masses = masses(roof, practice, &placed, &out.slopes);
+    out.elevations = elevations(&placed.masses, &placed.standing, &shape, front);
+    out.details = details(roof, &placed, &shape, front, practice, notes);
+    out.fittings = fittings(roof, &placed, &shape, front);
+    out.coverings = coverings(roof, brief.visited_on.unwrap_or(*today), practice, &out.slopes, &shape);
+    out.shape = Some(shape);
+    out
+}
+
+/// The details alone: what the round needs, without the weighing of ages.
+pub fn details_of(roof: &Roof, front: Option<Bearing>, practice: &Practice, notes: &[&Note]) -> Vec<Detail> {
+    let Ok(placed) = roof.placed(front) else { return vec![] };
+    let Ok(s) = shape(&RoofInput { masses: placed.masses.clone() }) else { return vec![] };
+    details(roof, &placed, &s, front, practice, notes)
+}
+
+/// The walls that were taped and the masses that were entered are two accounts of one building.
+fn perimeter_against(placed: &Placed, perimeter: Option<&Traverse>) -> Option<String> {
+    /// A tape that is off by more than this has been misread somewhere.
+    const APART: f64 = 0.03;
+    let taped = perimeter.filter(|p| p.simple_polygon)?.area_adjusted_m2;
+    let walls: f64 = placed.standing.iter().map(|s| s.length * s.depth).sum();
+    ((walls - taped).abs() > APART * taped).then(|| {
+        format!("The walls as walked enclose {taped:.1} m², the masses as entered {walls:.1} m². A part is missing or counted twice, or a length is wrong.")
+    })
+}
+
+fn masses(roof: &Roof, practice: &Practice, placed: &Placed, slopes: &[Slope]) -> Vec<MassAccount> {
+    roof.masses
+        .iter()
+        .zip(&placed.masses)
+        .map(|(m, built)| {
+            let age =
+                slopes.iter().filter(|s| Names::masses(&s.facet).any(|id| id == m.id)).find_map(|s| s.life.as_ref()).map(|l| l.age[1]);
+            let input = AccessInput {
+                pitch: built.pitch,
+                covering: m.covering.clone(),
+                eave_m: (built.eave_height_m - built.pitch * built.overhang_m).clamp(0.0, 200.0),
+                going_up: roof.going_up.clone(),
+                age_years: age,
+                practice: Some(practice.clone()),
+            };
+            MassAccount {
+                id: m.id.clone(),
+                name: m.name.clone(),
+                pitch: pitch(&m.pitch).ok().filter(|_| built.pitch > 0.0),
+                walls: built.rectangle(0.0).0,
+                access: access(&input).expect("a mass that was built has a pitch and an eave"),
+            }
+        })
+        .collect()
+}
+
+fn fittings(roof: &Roof, placed: &Placed, shape: &Shape, front: Option<Bearing>) -> Vec<FittingAccount> {
+    roof.fittings
+        .iter()
+        .map(|f| {
+            let (at, on, _) = where_on(f, placed, shape, roof, front);
+            FittingAccount {
+                id: f.id.clone(),
+                name: if f.name.is_empty() { format!("{} {}", f.kind.name(), f.id) } else { f.name.clone() },
+                at,
+                width_m: metres("", &f.width).ok(),
+                turned_deg: on.and_then(|o| o.downslope_azimuth_deg).map_or(0.0, |a| -a),
+            }
+        })
+        .collect()
+}
+
+fn climate(c: Climate) -> Option<Modifier> {
+    let of = |what: &str, factor| Some(Modifier { what: what.to_owned(), factor });
+    match c {
+        Climate::HotHumid => of("hot and humid climate", 0.82),
+        Climate::HotDry => of("hot and dry climate", 0.85),
+        Climate::FreezeThaw => of("frost and thaw", 0.93),
+        Climate::Marine => of("sea air", 0.90),
+        Climate::Temperate => None,
+    }
+}
+
+/// What makes a slope's typical life differ. Rules of practice; north of the equator the sun stands in the south.
+fn modifiers(roof: &Roof, f: &Facet, c: &Covering, practice: &Practice) -> Vec<Modifier> {
+    let s = &roof.setting;
+    let mut out: Vec<Modifier> = climate(s.climate).into_iter().collect();
+    let mut when = |met: bool, what: &str, factor: f64| {
+        if met {
+            out.push(Modifier { what: what.to_owned(), factor });
+        }
+    };
+    /// A slope within this of due south or north is called sunny or shaded, degrees.
+    const FACING: f64 = 60.0;
+    let facing = |to: f64| f.downslope_azimuth_deg.is_some_and(|a| ((a - to + 180.0).rem_euclid(360.0) - 180.0).abs() <= FACING);
+    when(facing(180.0), "faces the sun", 0.94);
+    when(facing(0.0), "shaded north slope", 1.03);
+    when(s.poor_ventilation, "poorly ventilated attic", 0.90);
+    when(s.second_layer, "second layer", 0.85);
+    let rule = practice.rule("min-pitch");
+    let least = rule.named(&c.key).unwrap_or(0.0);
+    // Shingle may lie lower with a double underlayment, and does not last as long there.
+    let low = if c.key.starts_with("asphalt") { least.max(rule.named("double-under").unwrap_or(0.0)) } else { least };
+    when(f.pitch < low - 1e-9, "low pitch for this covering", 0.90);
+    when(s.under_trees.contains(&f.id), "overhanging trees", 0.93);
+    when(s.poor_workmanship, "poor workmanship", 0.80);
+    when(s.past_hail, "past hail", 0.85);
+    out
+}
+
+fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &Shape) -> Vec<Slope> {
+    let names = Names { roof, front: brief.front_faces };
+    let visit = brief.visited_on.unwrap_or(today);
+    let building = brief.year_built.map(|y| f64::from(visit.year()) - f64::from(y)).filter(|a| *a >= 0.0);
+    let mut known: Vec<(LifeInput, Result<Life, String>)> = Vec::new();
+    // Slopes alike are weighed once.
+    let mut weigh = |input: LifeInput| match known.iter().find(|(i, _)| *i == input) {
+        Some((_, l)) => l.clone(),
+        None => {
+            let l = life(&input).map_err(|e| e.to_string());
+            known.push((input, l.clone()));
+            l
+        }
+    };
+    let dates = roof.check_dates(brief, today).err().map(|e| e.message);
+    shape
+        .facets
+        .iter()
+        .map(|f| {
+            let mass = Names::masses(&f.id).next().unwrap_or_default();
+            let of = roof.masses.iter().find(|m| m.id == mass).and_then(|m| m.covering.as_deref()).and_then(covering);
+            let grades = roof.wear.get(&f.id);
+            let mut slope = Slope {
+                facet: f.id.clone(),
+                label: names.facet(f),
+                face: names.face(f),
+                covering: of.map(|c| c.key.clone()),
+                covering_name: of.map_or_else(|| "covering not said".to_owned(), |c| c.name.clone()),
+                signs: vec![],
+                median_life_years: None,
+                modifiers: vec![],
+                life: None,
+                left: None,
+                problem: dates.clone(),
+                spent: roof
+                    .setting
+                    .fails_early
+                    .get(mass)
+                    .filter(|w| !w.trim().is_empty())
+                    .map(|why| format!("Its life is spent: this product is known to fail early and cannot be mended. {}", why.trim())),
+                layer: None,
+            };
+            let Some(c) = of else { return slope };
+            slope.signs = c.signs.iter().map(|s| Graded { sign: s.clone(), grade: grades.and_then(|g| g.get(s)).copied() }).collect();
+            slope.modifiers = modifiers(roof, f, c, practice);
+            let median = slope.modifiers.iter().fold(c.median, |m, k| m * k.factor);
+            slope.median_life_years = Some(median);
+            if slope.problem.is_some() {
+                return slope;
+            }
+            let papers: Vec<&Paper> =
+                roof.papers.iter().filter(|p| !p.set_aside && (p.masses.is_empty() || p.masses.iter().any(|m| m == mass))).collect();
+            let wear: Vec<(&String, Wear)> =
+                slope.signs.iter().filter_map(|g| Some((&g.sign, Wear { indicator: g.sign.clone(), grade: g.grade? }))).collect();
+            let input = LifeInput {
+                median_life_years: median,
+                building_age_years: building,
+                age_evidence: papers.iter().map(|p| p.evidence(visit)).collect(),
+                wear: wear.iter().map(|w| w.1.clone()).collect(),
+            };
+            match weigh(input.clone()) {
+                Ok(mut l) => {
+                    let said = papers.iter().map(|p| p.words(visit)).chain(wear.iter().map(|(sign, w)| grade_words(sign, w.grade)));
+                    for (moved, what) in l.evidence.iter_mut().zip(said) {
+                        moved.what = what;
+                    }
+                    slope.left = Some(match practice.rule("roof-life").id() {
+                        Some("typical") => l.schools.typical,
+                        Some("condition") => l.schools.condition,
+                        _ => l.schools.combined,
+                    });
+                    slope.life = Some(l);
+                }
+                Err(e) => slope.problem = Some(e),
+            }
+            slope.layer = c.layer.as_ref().and_then(|layer| {
+                let factor = median / c.median;
+                let l = weigh(LifeInput { median_life_years: layer.median * factor, wear: vec![], ..input }).ok()?;
+                Some(LayerAccount { name: layer.name.clone(), why: layer.why.clone(), life: l })
+            });
+            slope
+        })
+        .collect()
+}
+
+fn grade_words(sign: &str, grade: u8) -> String {
+    let Some(s) = super::covering::signs().iter().find(|s| s.key == sign) else { return sign.to_owned() };
+    format!("{}: {} (grade {grade})", capital(&s.name), s.looks.get(grade as usize).map_or("", String::as_str))
+}
+
+/// Years as words, as they stand in a sentence.
+fn number(years: f64) -> String {
+    const WORDS: [&str; 21] = [
+        "no",
+        "one",
+        "two",
+        "three",
+        "four",
+        "five",
+        "six",
+        "seven",
+        "eight",
+        "nine",
+        "ten",
+        "eleven",
+        "twelve",
+        "thirteen",
+        "fourteen",
+        "fifteen",
+        "sixteen",
+        "seventeen",
+        "eighteen",
+        "nineteen",
+        "twenty",
+    ];
+    let n = years.round().max(0.0) as usize;
+    WORDS.get(n).map_or_else(|| n.to_string(), |w| (*w).to_owned())
+}
+
+fn span(s: [f64; 3]) -> String {
+    let (a, b) = (number(s[0]), number(s[2]));
+    if a == b { format!("about {a}") } else { format!("{a} to {b}") }
+}
+
+/// Two slopes whose medians are nearer than this are spoken of together, years.
+const ALIKE_YEARS: f64 = 1.5;
+
+fn coverings(roof: &Roof, visit: Date, practice: &Practice, slopes: &[Slope], shape: &Shape) -> Vec<CoveringAccount> {
+    let mut out: Vec<CoveringAccount> = Vec::new();
+    let area = |s: &Slope| shape.facets.iter().find(|f| f.id == s.facet).map_or(0.0, |f| f.true_area_m2);
+    for s in slopes {
+        let Some(key) = s.covering.as_ref().filter(|k| out.iter().all(|o| o.covering != **k)) else { continue };
+        let Some(c) = covering(key) else { continue };
+        let of: Vec<&Slope> = slopes.iter().filter(|o| o.covering.as_ref() == Some(key)).collect();
+        let whole: f64 = of.iter().map(|s| area(s)).sum();
+        let weighed: Vec<(&Slope, &Life, [f64; 3])> = of.iter().filter_map(|s| Some((*s, s.life.as_ref()?, s.left?))).collect();
+        let large = weighed.iter().filter(|w| area(w.0) > WORTH_JUDGING * whole);
+        let Some((worst, l, left)) = large.min_by(|a, b| a.2[1].total_cmp(&b.2[1])) else { continue };
+        // The sentence speaks of the most of it; slopes that differ are named after.
+        let most = weighed
+            .iter()
+            .max_by(|a, b| {
+                let alike = |w: &(&Slope, &Life, [f64; 3])| {
+                    weighed.iter().filter(|o| (o.2[1] - w.2[1]).abs() < ALIKE_YEARS).map(|o| area(o.0)).sum::<f64>()
+                };
+                alike(a).total_cmp(&alike(b))
+            })
+            .expect("there is at least the worst");
+        let other = |less: bool| -> Vec<&str> {
+            weighed
+                .iter()
+                .filter(|w| if less { most.2[1] - w.2[1] >= ALIKE_YEARS } else { w.2[1] - most.2[1] >= ALIKE_YEARS })
+                .map(|w| w.0.label.as_str())
+                .collect()
+        };
+        let named = |word: &str, of: Vec<&str>| match of.len() {
+            0 => String::new(),
+            n if n > 3 => format!(", {word} on {n} slopes"),
+            _ => format!(", {word} on the {}", of.join(" and the ")),
+        };
+        let gone = of.iter().any(|s| s.spent.is_some());
+        let sentence = if gone {
+            "Its life is spent, whatever its age: the product is known to fail early and cannot be mended. Plan to renew it now.".to_owned()
+        } else {
+            format!(
+                "{} years old; likely {} left{}{} (estimate).",
+                capital(&span(most.1.age)),
+                span(most.2),
+                named("less", other(true)),
+                named("more", other(false))
+            )
+        };
+        let (plan, ready) = if gone { (0.0, 0.0) } else { (left[1], left[0]) };
+        let cost_per_square = roof.setting.cost_per_square.get(key).copied().unwrap_or(c.cost_per_square);
+        let squares = whole / super::shape::SQUARE_M2;
+        let cost = squares * cost_per_square;
+        out.push(CoveringAccount {
+            covering: key.clone(),
+            name: c.name.clone(),
+            sentence,
+            worst: worst.label.clone(),
+            squares,
+            plan_year: visit.year() + plan.floor() as i16,
+            ready_from: visit.year() + ready.floor() as i16,
+            cost_per_square,
+            cost,
+            reserve_per_year: cost / plan.max(1.0),
+            schools: schools(l, practice),
+            conflicts: weighed.iter().filter_map(|w| w.1.conflict.as_ref().map(|c| format!("{}: {c}", capital(&w.0.label)))).collect(),
+        });
+    }
+    out
+}
+
+/// The three schools side by side in words.
+fn schools(l: &Life, practice: &Practice) -> String {
+    let s = &l.schools;
+    let of = |name: &str, v: [f64; 3]| format!("{name} {:.0} years ({:.0} to {:.0})", v[1], v[0], v[2]);
+    let apart = s.typical[1] - s.condition[1];
+    let why = if apart.abs() < ALIKE_YEARS {
+        "They agree: the wear is what the papers would let one expect."
+    } else if apart > 0.0 {
+        "Typical life less age says more, because it does not see how far the wear has gone."
+    } else {
+        "Condition says more, because the wear is less than its years would let one expect."
+    };
+    format!(
+        "{}; {}; {}. {why} The practice follows: {}.",
+        of("All weighed together", s.combined),
+        of("typical life less age", s.typical),
+        of("condition only", s.condition),
+        practice.rule("roof-life").words().to_lowercase()
+    )
+}

@@ -1,0 +1,8 @@
+//! Small simulated stand-ins for what is outside: offices that answer questions, instruments that give readings.
+//!
+//! Each is a trait with a simulated implementation that ships with the application, and each answer says that it is
+//! simulated. They are slow, silent or wrong now and then, as the real ones are.
+
+mod records;
+
+pub use records::{Lookup, Outcome, Permit, RecordsOffice, SimulatedRecords};

@@ -1,0 +1,347 @@
+//! The roof drawn: plan, elevations, age and life. The same marks on the screen, in a file and in print.
+
+use crate::svg::{Look, Svg, escape};
+use envelope::roof::account::{Account, Slope};
+use envelope::roof::details::DetailState;
+use envelope::roof::elevation::Elevation;
+use envelope::roof::life::Life;
+use envelope::roof::shape::{Edge, EdgeKind, Facet, Shape};
+
+/// Room round a drawing, for its lengths, its north and its scale.
+const MARGIN: f64 = 34.0;
+const WIDTH: f64 = 760.0;
+const HIGHEST: f64 = 560.0;
+
+/// How a covering is hatched: courses lie across the slope, seams run down it. Each is a tile of a pattern whose y runs
+/// down the slope.
+fn hatch(covering: Option<&str>, id: &str, turn: f64, look: Look) -> String {
+    let (w, h, marks) = match covering.unwrap_or_default() {
+        "asphalt-three-tab" => (18, 9, "M0 0H18M6 0V9M12 0V9"),
+        "asphalt-laminated" => (26, 18, "M0 0H26M0 9H26M5 0V9M16 0V9M10 9V18M22 9V18"),
+        "wood-shake" | "fibre-cement-shake" => (20, 20, "M0 0H20M0 10H20M3 0V10M8 0V10M15 0V10M5 10V20M11 10V20M18 10V20"),
+        "slate" => (16, 16, "M0 0H16M0 8H16M8 0V8M0 8V16"),
+        "concrete-tile" | "clay-tile" => (10, 12, "M0 0Q5 5 10 0M0 0V12"),
+        "standing-seam" => (16, 16, "M0 0V16M2 0V16"),
+        "exposed-fastener-metal" => (12, 12, "M0 0V12M6 5V6"),
+        "" => (40, 40, ""),
+        _ => (24, 24, "M4 4h1M16 10h1M8 18h1"),
+    };
+    format!(
+        r#"<pattern id="{id}" width="{w}" height="{h}" patternUnits="userSpaceOnUse" patternTransform="rotate({turn:.1})"><rect width="{w}" height="{h}" fill="{}"/><path d="{marks}" fill="none" stroke="{}" stroke-width="0.5" opacity="0.55"/></pattern>"#,
+        look.ground, look.soft
+    )
+}
+
+/// The plan's own scale: where a point east and north lies on the drawing.
+pub(crate) struct Frame {
+    k: f64,
+    west: f64,
+    north: f64,
+    pub(crate) width: f64,
+    pub(crate) height: f64,
+}
+
+impl Frame {
+    pub(crate) fn of(shape: &Shape) -> Frame {
+        let all = || shape.facets.iter().flat_map(|f| &f.parts).flat_map(|p| &p.outer);
+        let least = |k: usize| all().map(|p| p[k]).fold(f64::MAX, f64::min);
+        let most = |k: usize| all().map(|p| p[k]).fold(f64::MIN, f64::max);
+        let (w, h) = (most(0) - least(0), most(1) - least(1));
+        let k = ((WIDTH - 2.0 * MARGIN) / w).min((HIGHEST - 2.0 * MARGIN) / h).min(60.0);
+        Frame { k, west: least(0), north: most(1), width: w * k + 2.0 * MARGIN, height: h * k + 2.0 * MARGIN + 18.0 }
+    }
+    pub(crate) fn at(&self, p: [f64; 2]) -> [f64; 2] {
+        [MARGIN + (p[0] - self.west) * self.k, MARGIN + (self.north - p[1]) * self.k]
+    }
+}
+
+fn stroke(e: &Edge, look: Look) -> String {
+    let (width, dash) = match e.kind {
+        EdgeKind::Ridge => (3.0, ""),
+        EdgeKind::Hip => (1.8, ""),
+        EdgeKind::Valley => (1.8, "9 3 2 3"),
+        EdgeKind::PitchBreak | EdgeKind::FlatJunction => (1.4, "5 3"),
+        EdgeKind::Rake | EdgeKind::HighEdge => (1.5, ""),
+        k if k.is_step() => (2.6, "2 2"),
+        _ => (1.5, ""),
+    };
+    format!(r#"stroke="{}" stroke-width="{width}" stroke-dasharray="{dash}" stroke-linecap="round""#, look.ink)
+}
+
+/// Slopes by number, as the table lists them.
+pub(crate) fn number(account: &Account, facet: &str) -> String {
+    account.slopes.iter().position(|s| s.facet == facet).map_or_else(String::new, |k| format!("S{}", k + 1))
+}
+
+/// A ratio as roofers say it.
+pub(crate) fn in_twelve(pitch_in_12: f64) -> String {
+    if (pitch_in_12 - pitch_in_12.round()).abs() < 0.02 { format!("{pitch_in_12:.0}:12") } else { format!("{pitch_in_12:.1}:12") }
+}
+
+fn down(f: &Facet) -> Option<[f64; 2]> {
+    f.downslope_azimuth_deg.map(|a| [a.to_radians().sin(), -a.to_radians().cos()])
+}
+
+/// The roof plan, north up. `None` while there is no shape.
+pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
+    let shape = account.shape.as_ref()?;
+    let frame = Frame::of(shape);
+    let mut s = Svg::new(look);
+    roof_base(&mut s, &frame, account, shape);
+    for e in &shape.edges {
+        let (p, q) = (frame.at(e.p0), frame.at(e.p1));
+        let name = format!("{}, {:.2} m", e.kind.name(), e.true_m);
+        s.raw(&format!(r#"<g role="button" tabindex="-1" data-edge="{}" aria-label="{}">"#, e.id, escape(&name)));
+        // A wide unseen line, so that a finger finds it.
+        s.line(p, q, r#"stroke="transparent" stroke-width="16""#);
+        s.line(p, q, &stroke(e, look));
+        s.raw("</g>");
+    }
+    for f in &shape.facets {
+        facet_label(&mut s, &frame, account, f);
+    }
+    for e in &shape.edges {
+        edge_label(&mut s, &frame, shape, e);
+    }
+    for f in &account.fittings {
+        let side = (f.width_m.unwrap_or(0.25) * frame.k).clamp(7.0, 60.0);
+        let [x, y] = frame.at(f.at);
+        s.raw(&format!(
+            r#"<rect x="{:.1}" y="{:.1}" width="{side:.1}" height="{:.1}" transform="rotate({:.1} {x:.1} {y:.1})" fill="{}" stroke="{}" stroke-width="1.5"><title>{}</title></rect>"#,
+            x - side / 2.0,
+            y - side.min(18.0) / 2.0,
+            side.min(18.0),
+            -f.turned_deg,
+            look.ground,
+            look.ink,
+            escape(&f.name)
+        ));
+    }
+    for d in &account.details {
+        let [x, y] = frame.at(d.at);
+        let mark = match d.state {
+            DetailState::Open => String::new(),
+            DetailState::Right => format!(
+                r#"<path d="M{:.1} {:.1}l2.6 3l4.6 -6" fill="none" stroke="{}" stroke-width="2"/>"#,
+                x - 3.4,
+                y + 0.5,
+                look.verdigris
+            ),
+            DetailState::Wrong => {
+                format!(r#"<path d="M{:.1} {:.1}l6 6m0 -6l-6 6" fill="none" stroke="{}" stroke-width="2"/>"#, x - 3.0, y - 3.0, look.ink)
+            }
+            DetailState::NotSeen => format!(
+                r#"<path d="M{:.1} {:.1}l6 -6m-3 7l5 -5m-9 1l5 -5" fill="none" stroke="{}" stroke-width="1.2"/>"#,
+                x - 3.0,
+                y + 3.0,
+                look.soft
+            ),
+        };
+        s.raw(&format!(
+            r#"<g role="button" tabindex="-1" data-detail="{}" aria-label="{}"><circle cx="{x:.1}" cy="{y:.1}" r="14" fill="transparent"/><circle cx="{x:.1}" cy="{y:.1}" r="6" fill="{}" stroke="{}" stroke-width="1.5"/>{mark}</g>"#,
+            escape(&d.key),
+            escape(&d.words),
+            look.ground,
+            if d.state == DetailState::Open { look.copper } else { look.ink },
+        ));
+    }
+    Some(s.done(frame.width, frame.height, "Roof plan, north up"))
+}
+
+/// Facets, walls, north and scale: what every plan of the roof lies on.
+pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &Shape) {
+    let look = s.look;
+    s.raw("<defs>");
+    for (k, f) in shape.facets.iter().enumerate() {
+        let covering = account.slopes.iter().find(|x| x.facet == f.id).and_then(|x| x.covering.as_deref());
+        s.raw(&hatch(covering, &format!("roof-hatch-{k}"), f.downslope_azimuth_deg.map_or(0.0, |a| a - 180.0), look));
+    }
+    s.raw("</defs>");
+    for (k, f) in shape.facets.iter().enumerate() {
+        let label = account.slopes.iter().find(|x| x.facet == f.id).map_or(f.id.as_str(), |x| x.label.as_str());
+        let name = format!("{label}: {:.1} m², {}", f.true_area_m2, in_twelve(f.pitch_in_12));
+        s.raw(&format!(r#"<g role="button" tabindex="-1" data-facet="{}" aria-label="{}">"#, escape(&f.id), escape(&name)));
+        for part in &f.parts {
+            let rings: Vec<Vec<[f64; 2]>> =
+                std::iter::once(&part.outer).chain(&part.holes).map(|r| r.iter().map(|p| frame.at(*p)).collect()).collect();
+            s.path(&rings, &format!(r#"fill="url(#roof-hatch-{k})" fill-rule="evenodd""#));
+        }
+        s.raw("</g>");
+    }
+    for m in &account.masses {
+        let ring = m.walls.iter().map(|p| frame.at(*p)).collect();
+        s.path(&[ring], &format!(r#"fill="none" stroke="{}" stroke-width="1" stroke-dasharray="4 4" pointer-events="none""#, look.soft));
+    }
+    if account.oriented {
+        s.north([frame.width - 16.0, frame.height - 24.0]);
+    }
+    s.scale_bar([MARGIN, frame.height - 12.0], frame.k, frame.width / 4.0);
+}
+
+fn halo(look: Look) -> String {
+    format!(
+        r#"fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" stroke-linejoin="round" pointer-events="none""#,
+        look.ink, look.ground
+    )
+}
+
+fn facet_label(s: &mut Svg, frame: &Frame, account: &Account, f: &Facet) {
+    let look = s.look;
+    let [x, y] = frame.at(f.middle);
+    if let Some([dx, dy]) = down(f) {
+        // The arrow points where the water runs; the words stand beside its tail.
+        let (tip, tail) = ([x + dx * 30.0, y + dy * 30.0], [x + dx * 14.0, y + dy * 14.0]);
+        let side = [-dy * 4.0, dx * 4.0];
+        let back = [tip[0] - dx * 8.0, tip[1] - dy * 8.0];
+        let style = format!(r#"stroke="{}" stroke-width="1.5" pointer-events="none""#, look.ink);
+        s.line(tail, tip, &style);
+        s.curve(&[[back[0] + side[0], back[1] + side[1]], tip, [back[0] - side[0], back[1] - side[1]]], &style);
+    }
+    let middle = format!(r#"text-anchor="middle" {}"#, halo(look));
+    s.text([x, y - 3.0], &format!("{} · {}", number(account, &f.id), in_twelve(f.pitch_in_12)), &format!(r#"font-weight="600" {middle}"#));
+    s.text([x, y + 10.0], &format!("{:.1} m²", f.true_area_m2), &middle);
+}
+
+/// Its length along an edge, on the outside of a border.
+fn edge_label(s: &mut Svg, frame: &Frame, shape: &Shape, e: &Edge) {
+    let (p, q) = (frame.at(e.p0), frame.at(e.p1));
+    let drawn = (q[0] - p[0]).hypot(q[1] - p[1]);
+    if drawn < 30.0 {
+        return;
+    }
+    let (ux, uy) = ((q[0] - p[0]) / drawn, (q[1] - p[1]) / drawn);
+    let middle = [(p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0];
+    let mut off = [uy * 9.0, -ux * 9.0];
+    if e.kind.is_border()
+        && let Some(f) = shape.facets.iter().find(|f| f.id == e.facet)
+    {
+        let inward = frame.at(f.middle);
+        if (inward[0] - middle[0]) * off[0] + (inward[1] - middle[1]) * off[1] > 0.0 {
+            off = [-off[0], -off[1]];
+        }
+    }
+    let mut turn = uy.atan2(ux).to_degrees();
+    if turn > 90.0 || turn <= -90.0 {
+        turn += 180.0;
+    }
+    let (x, y) = (middle[0] + off[0], middle[1] + off[1]);
+    let style = format!(
+        r#"text-anchor="middle" dominant-baseline="middle" font-size="10.5" font-family="Atkinson Hyperlegible Mono" transform="rotate({turn:.1} {x:.1} {y:.1})" {}"#,
+        halo(s.look)
+    );
+    s.text([x, y], &format!("{:.2}", e.true_m), &style);
+}
+
+/// One elevation, standing before the face.
+pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
+    let k = (340.0 / e.width_m.max(1.0)).min(26.0);
+    let (width, height) = (e.width_m * k + 20.0, e.height_m * k + 34.0);
+    let at = |p: &[f64; 2]| [10.0 + p[0] * k, 10.0 + (e.height_m - p[1]) * k];
+    let mut s = Svg::new(look);
+    let face = e.face.name();
+    let covering = |facet: &str| account.slopes.iter().find(|x| x.facet == facet).and_then(|x| x.covering.as_deref());
+    s.raw("<defs>");
+    for (n, o) in e.outlines.iter().enumerate() {
+        if let Some(f) = &o.facet {
+            s.raw(&hatch(covering(f), &format!("{face}-hatch-{n}"), 0.0, look));
+        }
+    }
+    s.raw("</defs>");
+    for (n, o) in e.outlines.iter().enumerate() {
+        let ring: Vec<[f64; 2]> = o.points.iter().map(at).collect();
+        match &o.facet {
+            Some(f) => {
+                s.raw(&format!(
+                    r#"<g role="button" tabindex="-1" data-facet="{}" aria-label="{}">"#,
+                    escape(f),
+                    escape(&number(account, f))
+                ));
+                s.path(&[ring], &format!(r#"fill="url(#{face}-hatch-{n})" stroke="{}" stroke-width="1.2""#, look.ink));
+                s.raw("</g>");
+            }
+            None => s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.low, look.ink)),
+        }
+    }
+    let ground = 10.0 + e.height_m * k;
+    s.line([0.0, ground], [width, ground], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+    s.text(
+        [10.0, height - 6.0],
+        &format!("{face}: {:.1} m wide, {:.1} m to the ridge", e.width_m, e.height_m),
+        &format!(r#"fill="{}""#, look.soft),
+    );
+    s.done(width, height, &format!("{face} elevation"))
+}
+
+/// Age and what is left as curves with their ranges, and the evidence as a ladder of what moved the answer.
+pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
+    let mut s = Svg::new(look);
+    let (width, left, right) = (760.0, 14.0, 746.0);
+    let farthest = (life.age[2].max(life.remaining[2]) * 1.35).clamp(10.0, 80.0);
+    let now = left
+        + (right - left) * farthest.min(life.age[2] * 1.35 + 2.0)
+            / (farthest.min(life.age[2] * 1.35 + 2.0) + farthest.min(life.remaining[2] * 1.35 + 2.0));
+    let k = (right - left) / (farthest.min(life.age[2] * 1.35 + 2.0) + farthest.min(life.remaining[2] * 1.35 + 2.0));
+    let base = 112.0;
+    let peak = life.curves.age.iter().chain(&life.curves.remaining).fold(1e-9_f64, |a, b| a.max(*b));
+    // Ages lie to the left of the visit, what is left to the right: one line of years.
+    let curve = |chances: &[f64], way: f64| -> Vec<[f64; 2]> {
+        chances
+            .iter()
+            .enumerate()
+            .map(|(n, c)| [now + way * (n as f64 * 0.5 + 0.25) * k, base - (c / peak).sqrt() * 74.0])
+            .filter(|p| p[0] >= left && p[0] <= right)
+            .collect()
+    };
+    let ink = format!(r#"stroke="{}" stroke-width="1.5""#, look.ink);
+    for (spread, way, name) in [(life.age, -1.0, "laid"), (life.remaining, 1.0, "worn out")] {
+        let (a, b) = (now + way * spread[0] * k, now + way * spread[2] * k);
+        s.raw(&format!(
+            r#"<rect x="{:.1}" y="30" width="{:.1}" height="{:.1}" fill="{}" opacity="0.18"/>"#,
+            a.min(b),
+            (a - b).abs(),
+            base - 30.0,
+            look.ochre
+        ));
+        let m = now + way * spread[1] * k;
+        s.line([m, 26.0], [m, base], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
+        let words = format!("{name}: {:.0} years ({:.0} to {:.0})", spread[1], spread[0], spread[2]);
+        s.text([m.clamp(left + 80.0, right - 80.0), 18.0], &words, &format!(r#"text-anchor="middle" fill="{}""#, look.ochre));
+    }
+    s.curve(&curve(&life.curves.age, -1.0), &ink);
+    s.curve(&curve(&life.curves.remaining, 1.0), &ink);
+    s.line([left, base], [right, base], &ink);
+    s.line([now, 24.0], [now, base + 6.0], &ink);
+    s.text([now, base + 20.0], "the visit", &format!(r#"text-anchor="middle" fill="{}""#, look.ink));
+    let mut tick = 5.0;
+    while tick < 80.0 {
+        for x in [now - tick * k, now + tick * k] {
+            if x > left + 6.0 && x < right - 6.0 && (x - now).abs() > 40.0 {
+                s.line([x, base], [x, base + 5.0], &ink);
+                s.text([x, base + 19.0], &format!("{tick:.0}"), &format!(r#"text-anchor="middle" fill="{}" font-size="11""#, look.soft));
+            }
+        }
+        tick += if k < 8.0 { 10.0 } else { 5.0 };
+    }
+    // The ladder: each piece with what is left without it and with it.
+    let top = base + 44.0;
+    let (from, to) = (470.0, 740.0);
+    let most = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1], f64::max).max(1.0) * 1.1;
+    let x = |years: f64| from + (to - from) * years / most;
+    let soft = format!(r#"fill="{}""#, look.soft);
+    s.text([left, top], "What each piece moved: years left without it, and with all", &soft);
+    let with = x(life.remaining[1]);
+    let foot = top + 14.0 + life.evidence.len() as f64 * 24.0;
+    s.line([with, top - 10.0], [with, foot], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
+    for (n, e) in life.evidence.iter().enumerate() {
+        let y = top + 22.0 + n as f64 * 24.0;
+        let words: String = e.what.chars().take(68).collect();
+        s.text([left, y + 4.0], &words, &format!(r#"fill="{}""#, look.ink));
+        let without = x(e.remaining_without);
+        s.line([without, y], [with, y], &format!(r#"stroke="{}" stroke-width="5""#, look.ink));
+        s.raw(&format!(r#"<circle cx="{without:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"/>"#, look.ground, look.ink));
+        let moved = format!("{:+.1} y", e.moved_by);
+        let (at, anchor) = if without > to - 46.0 { (without.min(with) - 8.0, "end") } else { (without.max(with) + 8.0, "start") };
+        s.text([at, y + 4.0], &moved, &format!(r#"text-anchor="{anchor}" fill="{}" font-size="11""#, look.ink));
+    }
+    s.done(width, foot + 8.0, &format!("Age and remaining life, {}", slope.label))
+}

@@ -1,0 +1,131 @@
+//! The few marks every drawing is made of. One drawing serves the screen, the download and print: only the look differs.
+
+use std::fmt::Write;
+
+/// The colours of a drawing, by what they are for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Look {
+    pub(crate) ink: &'static str,
+    pub(crate) soft: &'static str,
+    pub(crate) ground: &'static str,
+    pub(crate) low: &'static str,
+    pub(crate) copper: &'static str,
+    pub(crate) verdigris: &'static str,
+    pub(crate) ochre: &'static str,
+    pub(crate) water: &'static str,
+}
+
+impl Look {
+    /// On paper, and for a file that stands alone.
+    pub const PRINT: Look = Look {
+        ink: "#1B2329",
+        soft: "#4A545B",
+        ground: "#FFFFFF",
+        low: "#F2EFE8",
+        copper: "#9A4B1F",
+        verdigris: "#1F6F63",
+        ochre: "#7A5600",
+        water: "#1E5FA8",
+    };
+    /// In the page, which knows its theme.
+    pub const PAGE: Look = Look {
+        ink: "var(--ink)",
+        soft: "var(--inkSoft)",
+        ground: "var(--plaster)",
+        low: "var(--plasterLow)",
+        copper: "var(--copper)",
+        verdigris: "var(--verdigris)",
+        ochre: "var(--ochre)",
+        water: "var(--water)",
+    };
+}
+
+/// Text that may stand in XML, whatever a person typed.
+pub(crate) fn escape(text: &str) -> String {
+    text.chars()
+        .filter(|c| !c.is_control())
+        .map(|c| match c {
+            '&' => "&amp;".to_owned(),
+            '<' => "&lt;".to_owned(),
+            '>' => "&gt;".to_owned(),
+            '"' => "&quot;".to_owned(),
+            c => c.to_string(),
+        })
+        .collect()
+}
+
+/// A drawing in the making.
+pub(crate) struct Svg {
+    body: String,
+    pub(crate) look: Look,
+}
+
+impl Svg {
+    pub(crate) fn new(look: Look) -> Svg {
+        Svg { body: String::new(), look }
+    }
+    /// Marks as they stand.
+    pub(crate) fn raw(&mut self, marks: &str) {
+        self.body.push_str(marks);
+    }
+    pub(crate) fn line(&mut self, p: [f64; 2], q: [f64; 2], style: &str) {
+        let _ = write!(self.body, r#"<line x1="{:.1}" y1="{:.1}" x2="{:.1}" y2="{:.1}" {style}/>"#, p[0], p[1], q[0], q[1]);
+    }
+    pub(crate) fn path(&mut self, rings: &[Vec<[f64; 2]>], style: &str) {
+        let mut d = String::new();
+        for ring in rings {
+            for (i, p) in ring.iter().enumerate() {
+                let _ = write!(d, "{}{:.1} {:.1}", if i == 0 { "M" } else { "L" }, p[0], p[1]);
+            }
+            d.push('Z');
+        }
+        let _ = write!(self.body, r#"<path d="{d}" {style}/>"#);
+    }
+    pub(crate) fn curve(&mut self, points: &[[f64; 2]], style: &str) {
+        let list: Vec<String> = points.iter().map(|p| format!("{:.1},{:.1}", p[0], p[1])).collect();
+        let _ = write!(self.body, r#"<polyline points="{}" fill="none" {style}/>"#, list.join(" "));
+    }
+    pub(crate) fn text(&mut self, at: [f64; 2], text: &str, style: &str) {
+        let _ = write!(self.body, r#"<text x="{:.1}" y="{:.1}" {style}>{}</text>"#, at[0], at[1], escape(text));
+    }
+    /// North, drawn at a point.
+    pub(crate) fn north(&mut self, at: [f64; 2]) {
+        let ink = self.look.ink;
+        let (x, y) = (at[0], at[1]);
+        let _ = write!(self.body, r#"<path d="M{x:.1} {y:.1}v-26l-5 9m5 -9l5 9" fill="none" stroke="{ink}" stroke-width="1.5"/>"#);
+        self.text([x, y + 13.0], "N", &format!(r#"text-anchor="middle" fill="{ink}""#));
+    }
+    /// A bar of round length, `k` units to the metre.
+    pub(crate) fn scale_bar(&mut self, at: [f64; 2], k: f64, room: f64) {
+        let length = [0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0].into_iter().rev().find(|l| l * k <= room).unwrap_or(0.5);
+        let (ink, end) = (self.look.ink, at[0] + length * k);
+        let stroke = format!(r#"stroke="{ink}" stroke-width="1.5""#);
+        self.line(at, [end, at[1]], &stroke);
+        for x in [at[0], end] {
+            self.line([x, at[1] - 4.0], [x, at[1] + 4.0], &stroke);
+        }
+        self.text([end + 6.0, at[1] + 4.0], &format!("{length} m"), &format!(r#"fill="{ink}""#));
+    }
+    /// The whole, so wide and so high.
+    pub(crate) fn done(self, width: f64, height: f64, name: &str) -> String {
+        format!(
+            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0} {height:.0}" role="group" aria-label="{}" font-family="Atkinson Hyperlegible Next, Atkinson Hyperlegible, sans-serif" font-size="12">{}</svg>"#,
+            escape(name),
+            self.body
+        )
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_a_person_typed_stays_text() {
+        let mut s = Svg::new(Look::PRINT);
+        s.text([1.0, 2.0], "<script>alert(\"1 & 2\")</script>\u{0}", "");
+        let out = s.done(10.0, 10.0, "a\"b");
+        assert!(out.contains("&lt;script&gt;alert(&quot;1 &amp; 2&quot;)") && !out.contains("<script"));
+        assert!(out.contains(r#"aria-label="a&quot;b""#));
+    }
+}
