@@ -6,7 +6,7 @@ use crate::roof::account::{Account, AccountInput};
 use crate::roof::life::{Life, LifeInput};
 use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
-use crate::roof::shape::{RoofInput, Shape};
+use crate::roof::shape::{RoofInput, RoofShape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -86,7 +86,7 @@ pub fn traverse(input: &TraverseInput) -> Result<Traverse, CalcError> {
 ///
 /// # Errors
 /// [`CalcError::Refused`] for masses that cannot be built.
-pub fn roof(input: &RoofInput) -> Result<Shape, CalcError> {
+pub fn roof(input: &RoofInput) -> Result<RoofShape, CalcError> {
     crate::roof::shape::shape(input).map_err(|e| CalcError::Refused(e.to_string()))
 }
 

@@ -1,7 +1,7 @@
 //! What must hold for any roof, tried on generated ones.
 
 use envelope::roof::mass::{Along, Form, Mass, Side};
-use envelope::roof::shape::{EdgeKind, RoofInput, Shape, shape};
+use envelope::roof::shape::{EdgeKind, RoofInput, RoofShape, shape};
 use proptest::prelude::*;
 
 /// A mass as practitioners measure them: to the decimetre, so that faces line up often.
@@ -33,7 +33,7 @@ fn masses(turns: bool) -> impl Strategy<Value = Vec<Mass>> {
     (1_usize..6).prop_flat_map(move |n| (0..n).map(|id| mass(id, turns)).collect::<Vec<_>>())
 }
 
-fn of(masses: &[Mass]) -> Shape {
+fn of(masses: &[Mass]) -> RoofShape {
     shape(&RoofInput { masses: masses.to_vec() }).unwrap()
 }
 
@@ -69,11 +69,11 @@ fn oracle(masses: &[Mass], x: f64, y: f64) -> Option<(f64, f64)> {
         .max_by(|a, b| a.0.total_cmp(&b.0))
 }
 
-fn totals(s: &Shape) -> Vec<(String, i64)> {
+fn totals(s: &RoofShape) -> Vec<(String, i64)> {
     s.edge_totals.iter().map(|(k, l)| (k.clone(), (l.true_m * 1e3).round() as i64)).collect()
 }
 
-fn near(a: &Shape, b: &Shape) -> Result<(), TestCaseError> {
+fn near(a: &RoofShape, b: &RoofShape) -> Result<(), TestCaseError> {
     let close = |x: f64, y: f64| (x - y).abs() < 2e-3;
     prop_assert!(close(a.plan_area_m2, b.plan_area_m2), "{} {}", a.plan_area_m2, b.plan_area_m2);
     prop_assert!(close(a.true_area_m2, b.true_area_m2));

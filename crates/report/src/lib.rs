@@ -8,6 +8,7 @@ mod document;
 mod findings_csv;
 mod marks_svg;
 mod roof_files;
+mod roof_report;
 mod roof_svg;
 mod strip;
 mod svg;
@@ -20,7 +21,7 @@ pub use bundle::{BUNDLE_VERSION, Bundle, BundleError, BundleItem, BundleLimits, 
 pub use document::{Made, PictureSource, ReportError, Typeset, typeset};
 pub use findings_csv::{CsvError, findings_csv};
 pub use roof_files::{GeoJsonError, read_roof_geojson, roof_dxf, roof_geojson};
-pub use roof_svg::{elevation_svg, life_svg, plan_svg};
+pub use roof_svg::{elevation_svg, life_svg, perimeter_svg, plan_svg};
 pub use strip::{strip_metadata, upright_only};
 pub use svg::Look;
 pub use view::{Bundled, Closing, JobView, LeftFrom, Progress, Wanted, view};

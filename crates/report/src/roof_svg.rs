@@ -5,12 +5,13 @@ use envelope::roof::account::{Account, Slope};
 use envelope::roof::details::DetailState;
 use envelope::roof::elevation::Elevation;
 use envelope::roof::life::Life;
-use envelope::roof::shape::{Edge, EdgeKind, Facet, Shape};
+use envelope::roof::perimeter::Traverse;
+use envelope::roof::shape::{Edge, EdgeKind, Facet, RoofShape};
 
 /// Room round a drawing, for its lengths, its north and its scale.
-const MARGIN: f64 = 34.0;
-const WIDTH: f64 = 760.0;
-const HIGHEST: f64 = 560.0;
+const MARGIN: f64 = 26.0;
+const WIDTH: f64 = 580.0;
+const HIGHEST: f64 = 470.0;
 
 /// How a covering is hatched: courses lie across the slope, seams run down it. Each is a tile of a pattern whose y runs
 /// down the slope.
@@ -42,7 +43,7 @@ pub(crate) struct Frame {
 }
 
 impl Frame {
-    pub(crate) fn of(shape: &Shape) -> Frame {
+    pub(crate) fn of(shape: &RoofShape) -> Frame {
         let all = || shape.facets.iter().flat_map(|f| &f.parts).flat_map(|p| &p.outer);
         let least = |k: usize| all().map(|p| p[k]).fold(f64::MAX, f64::min);
         let most = |k: usize| all().map(|p| p[k]).fold(f64::MIN, f64::max);
@@ -149,7 +150,7 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
 }
 
 /// Facets, walls, north and scale: what every plan of the roof lies on.
-pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &Shape) {
+pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &RoofShape) {
     let look = s.look;
     s.raw("<defs>");
     for (k, f) in shape.facets.iter().enumerate() {
@@ -190,7 +191,9 @@ fn facet_label(s: &mut Svg, frame: &Frame, account: &Account, f: &Facet) {
     let [x, y] = frame.at(f.middle);
     if let Some([dx, dy]) = down(f) {
         // The arrow points where the water runs; the words stand beside its tail.
-        let (tip, tail) = ([x + dx * 30.0, y + dy * 30.0], [x + dx * 14.0, y + dy * 14.0]);
+        // Words are wider than high: sideways the arrow starts farther out.
+        let out = 13.0 + 22.0 * dx.abs();
+        let (tip, tail) = ([x + dx * (out + 16.0), y + 2.0 + dy * (out + 16.0)], [x + dx * out, y + 2.0 + dy * out]);
         let side = [-dy * 4.0, dx * 4.0];
         let back = [tip[0] - dx * 8.0, tip[1] - dy * 8.0];
         let style = format!(r#"stroke="{}" stroke-width="1.5" pointer-events="none""#, look.ink);
@@ -203,7 +206,7 @@ fn facet_label(s: &mut Svg, frame: &Frame, account: &Account, f: &Facet) {
 }
 
 /// Its length along an edge, on the outside of a border.
-fn edge_label(s: &mut Svg, frame: &Frame, shape: &Shape, e: &Edge) {
+fn edge_label(s: &mut Svg, frame: &Frame, shape: &RoofShape, e: &Edge) {
     let (p, q) = (frame.at(e.p0), frame.at(e.p1));
     let drawn = (q[0] - p[0]).hypot(q[1] - p[1]);
     if drawn < 30.0 {
@@ -234,7 +237,7 @@ fn edge_label(s: &mut Svg, frame: &Frame, shape: &Shape, e: &Edge) {
 
 /// One elevation, standing before the face.
 pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
-    let k = (340.0 / e.width_m.max(1.0)).min(26.0);
+    let k = (230.0 / e.width_m.max(1.0)).min(22.0);
     let (width, height) = (e.width_m * k + 20.0, e.height_m * k + 34.0);
     let at = |p: &[f64; 2]| [10.0 + p[0] * k, 10.0 + (e.height_m - p[1]) * k];
     let mut s = Svg::new(look);
@@ -293,7 +296,7 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
             .collect()
     };
     let ink = format!(r#"stroke="{}" stroke-width="1.5""#, look.ink);
-    for (spread, way, name) in [(life.age, -1.0, "laid"), (life.remaining, 1.0, "worn out")] {
+    for (spread, way, name) in [(life.age, -1.0, "laid"), (life.remaining, 1.0, "worn out in")] {
         let (a, b) = (now + way * spread[0] * k, now + way * spread[2] * k);
         s.raw(&format!(
             r#"<rect x="{:.1}" y="30" width="{:.1}" height="{:.1}" fill="{}" opacity="0.18"/>"#,
@@ -304,7 +307,8 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         ));
         let m = now + way * spread[1] * k;
         s.line([m, 26.0], [m, base], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
-        let words = format!("{name}: {:.0} years ({:.0} to {:.0})", spread[1], spread[0], spread[2]);
+        let ago = if way < 0.0 { " ago" } else { "" };
+        let words = format!("{name} {:.0} years{ago} ({:.0} to {:.0})", spread[1], spread[0], spread[2]);
         s.text([m.clamp(left + 80.0, right - 80.0), 18.0], &words, &format!(r#"text-anchor="middle" fill="{}""#, look.ochre));
     }
     s.curve(&curve(&life.curves.age, -1.0), &ink);
@@ -334,7 +338,10 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
     s.line([with, top - 10.0], [with, foot], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
     for (n, e) in life.evidence.iter().enumerate() {
         let y = top + 22.0 + n as f64 * 24.0;
-        let words: String = e.what.chars().take(68).collect();
+        /// As many letters as stand beside the ladder.
+        const ROOM: usize = 72;
+        let short: String = e.what.chars().take(ROOM).collect();
+        let words = if short.len() < e.what.len() { format!("{short}…") } else { short };
         s.text([left, y + 4.0], &words, &format!(r#"fill="{}""#, look.ink));
         let without = x(e.remaining_without);
         s.line([without, y], [with, y], &format!(r#"stroke="{}" stroke-width="5""#, look.ink));
@@ -344,4 +351,37 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         s.text([at, y + 4.0], &moved, &format!(r#"text-anchor="{anchor}" fill="{}" font-size="11""#, look.ink));
     }
     s.done(width, foot + 8.0, &format!("Age and remaining life, {}", slope.label))
+}
+
+/// The perimeter as it was walked, and with its miss spread along it; the wall that is doubted stands out.
+pub fn perimeter_svg(t: &Traverse, look: Look) -> String {
+    let all = || t.raw_points_m.iter().chain(&t.adjusted_points_m);
+    let least = |k: usize| all().map(|p| p[k]).fold(f64::MAX, f64::min);
+    let most = |k: usize| all().map(|p| p[k]).fold(f64::MIN, f64::max);
+    let (w, h) = ((most(0) - least(0)).max(0.1), (most(1) - least(1)).max(0.1));
+    let k = (360.0 / w).min(240.0 / h);
+    let at = |p: &[f64; 2]| [30.0 + (p[0] - least(0)) * k, 24.0 + (most(1) - p[1]) * k];
+    let mut s = Svg::new(look);
+    let n = t.adjusted_points_m.len();
+    for i in 0..n {
+        let (p, q) = (at(&t.adjusted_points_m[i]), at(&t.adjusted_points_m[(i + 1) % n]));
+        let doubted = t.doubtful_wall == Some(i + 1);
+        let (colour, width) = if doubted { (look.ochre, 4.0) } else { (look.ink, 1.8) };
+        s.line(p, q, &format!(r#"stroke="{colour}" stroke-width="{width}""#));
+        let (dx, dy) = (q[0] - p[0], q[1] - p[1]);
+        let long = dx.hypot(dy).max(1.0);
+        // Numbers stand on the right of the walk: outside, when the turns are to the left.
+        let out = if t.orientation == "ccw" { 1.0 } else { -1.0 };
+        let middle = [(p[0] + q[0]) / 2.0 - dy / long * 13.0 * out, (p[1] + q[1]) / 2.0 + dx / long * 13.0 * out + 4.0];
+        s.text(middle, &(i + 1).to_string(), &format!(r#"text-anchor="middle" fill="{}""#, look.soft));
+    }
+    let raw: Vec<[f64; 2]> = t.raw_points_m.iter().map(at).collect();
+    s.curve(&raw, &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="4 4""#, look.soft));
+    if let (Some(a), Some(b)) = (raw.first(), raw.last()) {
+        s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="4" fill="{}"/>"#, a[0], a[1], look.copper));
+        s.line(*b, *a, &format!(r#"stroke="{}" stroke-width="2.5""#, look.ochre));
+    }
+    let height = h * k + 62.0;
+    s.scale_bar([30.0, height - 8.0], k, 100.0);
+    s.done(w * k + 60.0, height, "The walls as they were walked")
 }

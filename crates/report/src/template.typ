@@ -179,6 +179,64 @@
   ]
 ]
 
+// ---------------------------------------------------------------- the roof
+#if d.roof != none [
+  #let r = d.roof
+  = The roof
+  #r.area
+
+  #align(center, image(bytes(r.plan), format: "svg", width: 100%, height: 105mm, fit: "contain", alt: r.plan_alt))
+  #muted[North is up. Thick: ridge; thin: hips, eaves and rakes; dash and dot: valleys; dotted: steps. Dashed within: the walls. Arrows show where water runs. Lengths in metres along the roof. #r.edges.]
+
+  #table(
+    columns: (9mm, 1fr, 36mm, 13mm, 14mm, 14mm, 21mm, 21mm),
+    stroke: (x, y) => (bottom: 0.5pt + line-tone),
+    inset: (x: 3pt, y: 4pt),
+    table.header(..("", "Slope", "Covering", "Pitch", "m²", "Squares", "Age, years", "Left, years").map(h => muted(h))),
+    ..r.slopes.map(s => s.map(c => [#c])).flatten(),
+  )
+  #muted[Age and years left: middle, and in brackets what one in ten fall short of and one in ten exceed. Estimates.]
+
+  #for c in r.coverings [
+    #block(above: 12pt, breakable: false)[
+      #text(size: 12pt, weight: 700)[#upper(c.name.first())#c.name.slice(1).] #text(fill: ochre)[#c.sentence]
+
+      #if c.spent != none [#c.spent]
+      #c.plan #for l in c.layers [#l ]
+      #for x in c.conflicts [#text(fill: ochre)[#x] ]
+
+      #if c.drawing != none [
+        #muted[Judged by its worst slope of more than a tenth: #c.worst.]
+        #image(bytes(c.drawing), format: "svg", width: 100%, alt: c.drawing_alt)
+      ]
+      #muted[#c.schools]
+    ]
+  ]
+  #if r.papers.len() > 0 [
+    *Evidence on the age*
+    #list(..r.papers.map(p => [#p]))
+  ]
+
+  *Going up*
+  #for m in r.access [
+    - #m.name: #lower(m.words.first())#m.words.slice(1)#if m.reasons.len() > 0 [ (#m.reasons.join(" "))]
+  ]
+  #muted[By the practice's school: #r.access_school.]
+
+  #if r.wrong.len() + r.right.len() + r.open.len() > 0 [
+    *Details this roof must have*
+    #for (name, what) in (("Wrong", r.wrong), ("Right", r.right), ("Not looked at", r.open)) [
+      #if what.len() > 0 [
+        #name:
+        #list(..what.map(w => [#w]))
+      ]
+    ]
+  ]
+  #for x in r.doubts [#text(fill: ochre)[To look at again: #x]
+
+  ]
+]
+
 #if d.bundles.len() > 0 [
   = What can wait for other work
   #for b in d.bundles [
@@ -222,6 +280,7 @@
 #list(
   [This was a visual inspection. Nothing was opened, dug up or taken apart unless it says so above.],
   ..d.limits.map(l => [#l]),
+  ..if d.roof != none { d.roof.limits.map(l => [#l]) } else { () },
   ..d.noted_limits.map(f => [#f.title (#f.place)]),
   ..if d.gap != "" { ([#d.gap],) } else { () },
   ..if d.open_expectations.len() > 0 { ([This kind of visit also asks for what was not looked at: #d.open_expectations.join("; ").],) } else { () },

@@ -6,6 +6,7 @@ use envelope::job::Job;
 use envelope::practice::Practice;
 use envelope::roof::account::details_of;
 use envelope::roof::details::Detail;
+use envelope::roof::record::Roof;
 use envelope::round::{Note, NoteKind};
 use envelope::site::{Coverage, Expectation, ExpectationState, Face, Item, Left, Mark, Wheel, coverage, expected, left, wheel};
 use ledger::{Picture, Record, WholeJob};
@@ -67,6 +68,9 @@ pub struct JobView {
     pub pictures: Vec<Record<Picture>>,
     /// Openings, fittings and gutter runs, face by face.
     pub items: Vec<Record<Item>>,
+    /// The roof, once something of it was measured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub roof: Option<Roof>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -188,7 +192,8 @@ pub fn view(whole: WholeJob) -> JobView {
     let bodies: Vec<Item> = items.iter().map(|i| i.body.clone()).collect();
     let said: Vec<&Note> = notes.iter().map(|n| &n.body).collect();
     let mut expectations = expected(visit, &bodies, &said, &coverage.cells);
-    let details = roof.map(|r| details_of(&r.body, brief.front_faces, &practice, &said)).unwrap_or_default();
+    let roof = roof.map(|r| r.body);
+    let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, &practice, &said)).unwrap_or_default();
     expectations.extend(details.iter().filter_map(Detail::expectation));
     let findings = findings(notes.iter().map(|n| (n.id.as_str(), &n.body)), brief, &practice);
     JobView {
@@ -198,6 +203,7 @@ pub fn view(whole: WholeJob) -> JobView {
         wanted_pictures: wanted(&findings, &pictures),
         expectations,
         details,
+        roof,
         items,
         practice,
         visit: visit.name().to_owned(),

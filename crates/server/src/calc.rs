@@ -9,7 +9,7 @@ use envelope::roof::account::{Account, AccountInput};
 use envelope::roof::life::{Life, LifeInput};
 use envelope::roof::perimeter::{Traverse, TraverseInput};
 use envelope::roof::pitch::{Pitch, PitchRead};
-use envelope::roof::shape::{RoofInput, Shape};
+use envelope::roof::shape::{RoofInput, RoofShape};
 use envelope::round::{Reading, Walk, WalkInput};
 
 pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
@@ -53,9 +53,9 @@ pub(crate) async fn traverse(input: web::Json<TraverseInput>) -> Result<web::Jso
 }
 
 /// Works out the facets and edges of a roof.
-#[utoipa::path(tag = "calc", request_body = RoofInput, responses((status = 200, body = Shape), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "calc", request_body = RoofInput, responses((status = 200, body = RoofShape), (status = 422, body = ApiError)))]
 #[post("/calc/roof")]
-pub(crate) async fn roof(input: web::Json<RoofInput>) -> Result<web::Json<Shape>, ApiError> {
+pub(crate) async fn roof(input: web::Json<RoofInput>) -> Result<web::Json<RoofShape>, ApiError> {
     crate::state::block(move || Ok(calc::roof(&input)?)).await.map(web::Json)
 }
 

@@ -15,7 +15,7 @@ use envelope::round::{Note, NoteKind};
 use instruments::Lookup;
 use jiff::civil::Date;
 use ledger::{Change, LedgerError, Record, WholeJob};
-use report::{Look, elevation_svg, life_svg, plan_svg, read_roof_geojson, wear_svg};
+use report::{Look, elevation_svg, life_svg, perimeter_svg, plan_svg, read_roof_geojson, wear_svg};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -39,6 +39,8 @@ pub(crate) struct RoofPage {
     rev: Option<i64>,
     /// What follows from it.
     account: Account,
+    /// The perimeter as it was walked, for the page.
+    perimeter: Option<String>,
     /// The plan, for the page.
     plan: Option<String>,
     /// The elevations, for the page, in the order of the faces.
@@ -65,6 +67,7 @@ fn page(app: &App, job: &str) -> Result<RoofPage, ApiError> {
     let (roof, account) = worked(app, &whole);
     Ok(RoofPage {
         rev: whole.roof.as_ref().map(|r| r.rev),
+        perimeter: account.perimeter.as_ref().map(|t| perimeter_svg(t, Look::PAGE)),
         plan: plan_svg(&account, Look::PAGE),
         elevations: account.elevations.iter().map(|e| elevation_svg(e, &account, Look::PAGE)).collect(),
         lives: account.slopes.iter().map(|s| s.life.as_ref().map_or_else(String::new, |l| life_svg(s, l, Look::PAGE))).collect(),

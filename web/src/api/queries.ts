@@ -22,6 +22,7 @@ export type MarkState = Schemas["MarkState"];
 export type Item = Schemas["Item"];
 export type Practice = Schemas["Practice"];
 export type PictureMark = Schemas["PictureMark"];
+export type RoofRecord = Schemas["Roof"];
 export type Attached = Schemas["Attached"];
 
 export const queryClient = new QueryClient({
@@ -32,6 +33,9 @@ export const queryClient = new QueryClient({
 		},
 	}),
 });
+
+/** What is asked about a job's roof is asked anew whenever the job changes. */
+export const roofKey = (job: string) => ["job", job, "roof"];
 
 export const ask = {
 	jobs: (most: number) =>
@@ -57,6 +61,31 @@ export const ask = {
 		queryOptions({
 			queryKey: ["then", job, seq],
 			queryFn: () => answer(api.GET("/jobs/{job}/then/{seq}", { params: { path: { job, seq } } })),
+		}),
+	roof: (job: string) =>
+		queryOptions({
+			queryKey: roofKey(job),
+			queryFn: () => answer(api.GET("/jobs/{job}/roof", { params: { path: { job } } })),
+			placeholderData: keepPreviousData,
+		}),
+	records: (job: string) =>
+		queryOptions({
+			queryKey: ["job", job, "records"],
+			queryFn: () => answer(api.GET("/jobs/{job}/roof/records", { params: { path: { job } } })),
+			enabled: false,
+			retry: false,
+		}),
+	roofChoices: () =>
+		queryOptions({
+			queryKey: ["roof-choices"],
+			queryFn: () => answer(api.GET("/roof-choices")),
+			staleTime: Number.POSITIVE_INFINITY,
+		}),
+	wear: (covering: string, sign: string, grade: number) =>
+		queryOptions({
+			queryKey: ["wear", covering, sign, grade],
+			queryFn: () => answer(api.GET("/wear", { params: { query: { covering, sign, grade } } })),
+			staleTime: Number.POSITIVE_INFINITY,
 		}),
 	job: (job: string) =>
 		queryOptions({ queryKey: ["job", job], queryFn: () => answer(api.GET("/jobs/{job}", { params: { path: { job } } })) }),
@@ -200,6 +229,25 @@ export function useNewNote(job: string) {
 		),
 	);
 }
+
+/** Keeps a roof; the caller knows its revision. */
+export const saveRoof = (job: string, base: number | null, body: RoofRecord) =>
+	answer(api.PUT("/jobs/{job}/roof", { params: { path: { job }, ...change() }, body: { base, body } }));
+
+/** What was found at a detail; one that is wrong becomes a note as well. */
+export function useAnswerDetail(job: string) {
+	return useChange(job, (a: { base: number; key: string; answer: Schemas["Answer"] | null }) =>
+		answer(
+			api.POST("/jobs/{job}/roof/answers", {
+				params: { path: { job }, ...change() },
+				body: { ...a, at: new Date().toISOString() },
+			}),
+		),
+	);
+}
+
+/** Reads masses from a GeoJSON file; nothing is kept. */
+export const readRoofFile = (job: string, file: Blob) => sendBytes<RoofRecord>(`/jobs/${job}/roof/geojson`, file);
 
 /** Reads a walk file; nothing is kept. */
 export const readWalk = (job: string, file: Blob) => sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk`, file);

@@ -60,6 +60,7 @@ const Content = styled.div`padding: 16px 22px 40px; ${at.phone} { padding: 14px 
 const BENCHES = [
 	["brief", "Brief"],
 	["round", "Round"],
+	["roof", "Roof"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;
@@ -110,10 +111,7 @@ function Whole({ view }: { view: JobView }) {
 		u: takeBack,
 		r: doAgain,
 		"?": () => setOpen("keys"),
-		"alt+1": () => navigate(`/jobs/${id}/brief`),
-		"alt+2": () => navigate(`/jobs/${id}/round`),
-		"alt+3": () => navigate(`/jobs/${id}/report`),
-		"alt+4": () => navigate(`/jobs/${id}/practice`),
+		...Object.fromEntries(BENCHES.map(([path], i) => [`alt+${i + 1}`, () => navigate(`/jobs/${id}/${path}`)])),
 	});
 	const take = async (list: FileList | null) => {
 		for (const file of list ?? []) await attach.mutateAsync({ file }).catch(() => undefined);

@@ -35,6 +35,6 @@ export const KEYS: [string, string][] = [
 	["S", "Seen, nothing to note, at the place that is set"],
 	["P", "Attach a picture"],
 	["U and R", "Undo, and do it again"],
-	["Alt+1, 2, 3, 4", "Brief, Round, Report, Practice"],
+	["Alt+1, 2, 3 …", "The benches, in their order"],
 	["?", "Show these keys"],
 ];

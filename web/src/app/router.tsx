@@ -27,6 +27,7 @@ const routes: RouteObject[] = [
 			{ index: true, element: <Navigate to="round" replace /> },
 			{ path: "brief", lazy: async () => ({ Component: (await import("../benches/brief/Brief")).Brief }) },
 			{ path: "round", lazy: async () => ({ Component: (await import("../benches/round/Round")).Round }) },
+			{ path: "roof", lazy: async () => ({ Component: (await import("../benches/roof/Roof")).Roof }) },
 			{ path: "walk", lazy: async () => ({ Component: (await import("../benches/round/WalkReview")).WalkReview }) },
 			{ path: "practice", lazy: async () => ({ Component: (await import("../benches/practice/Practice")).Practice }) },
 			{ path: "report", lazy: async () => ({ Component: (await import("../benches/report/Report")).Report }) },

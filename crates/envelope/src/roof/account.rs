@@ -9,7 +9,7 @@ use super::life::{AgeEvidence, Life, LifeInput, Wear, life};
 use super::perimeter::{Traverse, TraverseInput, traverse};
 use super::pitch::{Pitch, pitch};
 use super::record::{Climate, Paper, Placed, Roof, RoofError, Said, metres};
-use super::shape::{Facet, RoofInput, Shape, shape};
+use super::shape::{Facet, RoofInput, RoofShape, shape};
 use crate::job::Brief;
 use crate::practice::Practice;
 use crate::round::Note;
@@ -178,7 +178,7 @@ pub struct Account {
     pub perimeter: Option<Traverse>,
     /// Facets and edges; none while there is no mass.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub shape: Option<Shape>,
+    pub shape: Option<RoofShape>,
     /// The masses.
     pub masses: Vec<MassAccount>,
     /// The slopes, in the order of the facets.
@@ -373,7 +373,7 @@ fn masses(roof: &Roof, practice: &Practice, placed: &Placed, slopes: &[Slope]) -
         .collect()
 }
 
-fn fittings(roof: &Roof, placed: &Placed, shape: &Shape, front: Option<Bearing>) -> Vec<FittingAccount> {
+fn fittings(roof: &Roof, placed: &Placed, shape: &RoofShape, front: Option<Bearing>) -> Vec<FittingAccount> {
     roof.fittings
         .iter()
         .map(|f| {
@@ -427,7 +427,7 @@ fn modifiers(roof: &Roof, f: &Facet, c: &Covering, practice: &Practice) -> Vec<M
     out
 }
 
-fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &Shape) -> Vec<Slope> {
+fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &RoofShape) -> Vec<Slope> {
     let names = Names { roof, front: brief.front_faces };
     let visit = brief.visited_on.unwrap_or(today);
     let building = brief.year_built.map(|y| f64::from(visit.year()) - f64::from(y)).filter(|a| *a >= 0.0);
@@ -547,14 +547,14 @@ fn number(years: f64) -> String {
 }
 
 fn span(s: [f64; 3]) -> String {
-    let (a, b) = (number(s[0]), number(s[2]));
+    let (a, b) = if s[2].round() > 20.0 { (format!("{:.0}", s[0]), format!("{:.0}", s[2])) } else { (number(s[0]), number(s[2])) };
     if a == b { format!("about {a}") } else { format!("{a} to {b}") }
 }
 
 /// Two slopes whose medians are nearer than this are spoken of together, years.
 const ALIKE_YEARS: f64 = 1.5;
 
-fn coverings(roof: &Roof, visit: Date, practice: &Practice, slopes: &[Slope], shape: &Shape) -> Vec<CoveringAccount> {
+fn coverings(roof: &Roof, visit: Date, practice: &Practice, slopes: &[Slope], shape: &RoofShape) -> Vec<CoveringAccount> {
     let mut out: Vec<CoveringAccount> = Vec::new();
     let area = |s: &Slope| shape.facets.iter().find(|f| f.id == s.facet).map_or(0.0, |f| f.true_area_m2);
     for s in slopes {
@@ -592,11 +592,12 @@ fn coverings(roof: &Roof, visit: Date, practice: &Practice, slopes: &[Slope], sh
             "Its life is spent, whatever its age: the product is known to fail early and cannot be mended. Plan to renew it now.".to_owned()
         } else {
             format!(
-                "{} years old; likely {} left{}{} (estimate).",
+                "{} years old; likely {} left{}{} (estimate).{}",
                 capital(&span(most.1.age)),
                 span(most.2),
                 named("less", other(true)),
-                named("more", other(false))
+                named("more", other(false)),
+                if l.evidence.is_empty() { " Nothing but the building is known of it: find a paper, or grade its wear." } else { "" }
             )
         };
         let (plan, ready) = if gone { (0.0, 0.0) } else { (left[1], left[0]) };

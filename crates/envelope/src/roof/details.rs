@@ -5,7 +5,7 @@ use super::access::capital;
 use super::covering::covering;
 use super::mass::{Form, Mass, Side};
 use super::record::{Answer, Fitting, FittingKind, Placed, Roof, metres, side_of, to_north};
-use super::shape::{Edge, EdgeKind, Facet, LowerSide, Shape};
+use super::shape::{Edge, EdgeKind, Facet, LowerSide, RoofShape};
 use crate::plane::length;
 use crate::practice::Practice;
 use crate::round::{Note, NoteKind};
@@ -273,7 +273,7 @@ impl Names<'_> {
 pub(crate) fn details(
     roof: &Roof,
     placed: &Placed,
-    shape: &Shape,
+    shape: &RoofShape,
     front: Option<Bearing>,
     practice: &Practice,
     notes: &[&Note],
@@ -296,7 +296,7 @@ pub(crate) fn details(
         out.push(Detail {
             key: if again > 0 { format!("{key}#{}", again + 1) } else { key },
             kind,
-            words: capital(&words),
+            words: if again > 0 { format!("{} ({})", capital(&words), again + 1) } else { capital(&words) },
             why: sort.why.to_owned(),
             place: Place { station: Some(words), ..Place::outside(face, sort.zone) },
             at,
@@ -467,11 +467,14 @@ pub(crate) fn details(
     out
 }
 
+/// Conditions that lie anywhere on a slope: a note of one of them does not say which detail it lies at.
+const ANYWHERE: [&str; 3] = ["roof-debris-dam", "roof-mastic-patch", "shingle-mat-showing"];
+
 /// Where a fitting stands on the plan, the facet it stands on, and that facet's pitch.
 pub(crate) fn where_on<'a>(
     f: &Fitting,
     placed: &Placed,
-    shape: &'a Shape,
+    shape: &'a RoofShape,
     roof: &Roof,
     front: Option<Bearing>,
 ) -> ([f64; 2], Option<&'a Facet>, f64) {
@@ -511,10 +514,9 @@ fn answer(d: &mut Detail, roof: &Roof, notes: &[&Note]) {
         roof.masses.iter().any(|m| parts.contains(&m.id.as_str()) && words.contains(&m.name.to_lowercase()))
     };
     let here = |n: &&&Note| n.place.zone == sort.zone && (n.place.face == d.place.face || mass(n));
-    let wrong = notes
-        .iter()
-        .filter(here)
-        .find(|n| n.kind == NoteKind::Defect && n.condition.as_deref().is_some_and(|c| sort.conditions.contains(&c)));
+    let wrong = notes.iter().filter(here).find(|n| {
+        n.kind == NoteKind::Defect && n.condition.as_deref().is_some_and(|c| !ANYWHERE.contains(&c) && sort.conditions.contains(&c))
+    });
     let right = || {
         notes.iter().filter(here).find(|n| n.kind == NoteKind::Good && n.component.as_deref().is_some_and(|c| sort.components.contains(&c)))
     };

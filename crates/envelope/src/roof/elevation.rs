@@ -2,7 +2,7 @@
 
 use super::mass::{Along, Form, Mass};
 use super::record::{Standing, side_of, to_north};
-use super::shape::Shape;
+use super::shape::RoofShape;
 use crate::plane::{Linear, area};
 use crate::site::{Bearing, Face};
 use serde::{Deserialize, Serialize};
@@ -49,11 +49,11 @@ fn along(a: [f64; 2], p: [f64; 2]) -> f64 {
 }
 
 /// The four elevations.
-pub(crate) fn elevations(masses: &[Mass], standing: &[Standing], shape: &Shape, front: Option<Bearing>) -> Vec<Elevation> {
+pub(crate) fn elevations(masses: &[Mass], standing: &[Standing], shape: &RoofShape, front: Option<Bearing>) -> Vec<Elevation> {
     Face::ALL.into_iter().map(|face| elevation(face, masses, standing, shape, front)).collect()
 }
 
-fn elevation(face: Face, masses: &[Mass], standing: &[Standing], shape: &Shape, front: Option<Bearing>) -> Elevation {
+fn elevation(face: Face, masses: &[Mass], standing: &[Standing], shape: &RoofShape, front: Option<Bearing>) -> Elevation {
     let (right, toward) = looking(face);
     let (right, toward) = (to_north(right, front), to_north(toward, front));
     // How near, and what.

@@ -81,7 +81,7 @@ pub fn pitch(read: &PitchRead) -> Result<Pitch, String> {
     let (value, low, high, rule) = match read {
         PitchRead::Typed { text } => {
             let v = typed(text)?;
-            (v, (v - QUOTED).max(0.0), v + QUOTED, "as given".to_owned())
+            (v, (v - QUOTED).max(0.0), v + QUOTED, "As given".to_owned())
         }
         PitchRead::LevelAndStick { level, drop } => {
             let (run, rise) = (some_metres("The level", level)?, metres("The stick", drop)?);

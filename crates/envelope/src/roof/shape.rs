@@ -225,7 +225,7 @@ pub struct Lengths {
 /// The roof, worked out.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Shape {
+pub struct RoofShape {
     /// The planes of every mass.
     pub planes: Vec<Plane>,
     /// The facets, in the order of the masses.
@@ -265,7 +265,7 @@ struct Piece {
 ///
 /// # Errors
 /// [`MassError`] for masses that cannot be built.
-pub fn shape(input: &RoofInput) -> Result<Shape, MassError> {
+pub fn shape(input: &RoofInput) -> Result<RoofShape, MassError> {
     check(&input.masses)?;
     let masses = &input.masses;
     let cells: Vec<Vec<(Side, Linear, Convex)>> = masses.iter().map(Mass::cells).collect();
@@ -296,7 +296,7 @@ pub fn shape(input: &RoofInput) -> Result<Shape, MassError> {
     }
     let doubts = doubts(masses, &facets);
     let true_area: f64 = facets.iter().map(|f| f.true_area_m2).sum();
-    Ok(Shape {
+    Ok(RoofShape {
         planes: planes.iter().map(|(m, side, z)| Plane { mass: masses[*m].id.clone(), plane: *side, z0: z.c, gx: z.a, gy: z.b }).collect(),
         plan_area_m2: facets.iter().map(|f| f.plan_area_m2).sum(),
         true_area_m2: true_area,

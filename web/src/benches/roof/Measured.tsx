@@ -1,0 +1,376 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useRef } from "react";
+import styled from "styled-components";
+import type { Schemas } from "../../api/client";
+import { ask, type JobView, type Place, type RoofRecord, readRoofFile } from "../../api/queries";
+import { FACES } from "../../app/where";
+import { Drawing } from "../../design/Drawing";
+import { say } from "../../design/Notices";
+import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
+import { hairline, tone } from "../../design/tokens";
+import type { Editing, Page } from "./useRoof";
+
+type Mass = Schemas["MassRecord"];
+type Pitch = Schemas["PitchRead"];
+type Fitting = Schemas["Fitting"];
+type Face = NonNullable<Place["face"]>;
+
+const Box = styled.section`border-top: ${hairline}; padding-top: 12px; &[data-wrong="true"] { border-left: 4px solid ${tone.brick}; padding-left: 12px; }`;
+const Walked = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 16px; @media (max-width: 760px) { grid-template-columns: minmax(0, 1fr); }`;
+
+const named = <T extends string>(names: Record<T, string>) =>
+	(Object.entries(names) as [T, string][]).map(([id, name]) => ({ id, name }));
+const FORMS = named({ hip: "Hip", gable: "Gable", shed: "Shed", flat: "Flat" });
+const WAYS = named({ across: "Left to right", "front-to-rear": "Front to rear" });
+const FACE_NAMES = named({ front: "Front", left: "Left", rear: "Rear", right: "Right" });
+const HOW = named({
+	typed: "Typed",
+	"level-and-stick": "Level and stick",
+	heights: "Two heights",
+	courses: "Courses counted",
+});
+const KINDS = named({ chimney: "Chimney", skylight: "Skylight", pipe: "Pipe", curb: "Vent or curb" });
+
+const EMPTY: Record<Pitch["how"], Pitch> = {
+	typed: { how: "typed", text: "6:12" },
+	"level-and-stick": { how: "level-and-stick", level: "24 in", drop: "12 in" },
+	heights: { how: "heights", low: "2.7", high: "4.5", run: "3.6" },
+	courses: { how: "courses", courses: 20, exposure: "145 mm", rise: "1.3" },
+};
+
+const NEXT = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
+
+/** The walls as walked, the masses, what stands on them: everything typed, each change drawn at once. */
+export function Measured({ view, page, editing }: { view: JobView; page: Page; editing: Editing }) {
+	const { draft, type, keep, wrong } = editing;
+	const masses = draft.masses ?? [];
+	const choose = useQuery(ask.roofChoices()).data;
+	const file = useRef<HTMLInputElement>(null);
+	const t = page.account.perimeter;
+
+	const setMass = (id: string, part: Partial<Mass>, now = false) => {
+		const next = { ...draft, masses: masses.map((m) => (m.id === id ? { ...m, ...part } : m)) };
+		if (now) keep(next);
+		else type(next);
+	};
+	const add = () => {
+		const id = [...NEXT].find((l) => masses.every((m) => m.id !== l)) ?? `M${masses.length}`;
+		const first = masses[0];
+		const mass: Mass = {
+			id,
+			name: first ? `part ${id}` : "main",
+			length: first ? "4 m" : "12 m",
+			depth: first ? "4 m" : "8 m",
+			form: first ? "gable" : "hip",
+			ridge: "front-to-rear",
+			pitch: { how: "typed", text: "6:12" },
+			eave: "2.7 m",
+			overhang: "0.4 m",
+			covering: first?.covering ?? "asphalt-laminated",
+			against: first ? { mass: first.id, face: "rear", from_left: "0 m", runs_on: true } : null,
+		};
+		keep({ ...draft, masses: [...masses, mass] });
+	};
+	const fittings = draft.fittings ?? [];
+	const setFitting = (id: string, part: Partial<Fitting>, now = false) => {
+		const next = { ...draft, fittings: fittings.map((f) => (f.id === id ? { ...f, ...part } : f)) };
+		if (now) keep(next);
+		else type(next);
+	};
+	const addFitting = () => {
+		const n = 1 + Math.max(0, ...fittings.map((f) => Number(f.id.slice(1)) || 0));
+		const made: Fitting = { id: `F${n}`, kind: "pipe", mass: masses[0]?.id ?? "A", face: "rear" };
+		keep({ ...draft, fittings: [...fittings, made] });
+	};
+	const readFile = async (chosen: File | undefined) => {
+		if (!chosen) return;
+		try {
+			keep(await readRoofFile(view.job.id, chosen));
+		} catch (e) {
+			say((e as Error).message, { wrong: true });
+		}
+	};
+	return (
+		<Stack $gap={18}>
+			<Walked>
+				<Stack>
+					<Field
+						label="Walls as walked, from the front left corner: length, turn, length, turn"
+						value={draft.perimeter ?? ""}
+						onChange={(perimeter) => type({ ...draft, perimeter })}
+						onBlur={() => draft.perimeter !== page.roof.perimeter && keep()}
+						placeholder="18 L 9 L 18 L 9"
+						hint="L and R turn a quarter; L45 by 45°. A bare number is metres; 59 ft works as well."
+						error={wrong.perimeter}
+					/>
+					{t && (
+						<Soft>
+							{t.perimeter_m.toFixed(2)} m round, {t.area_adjusted_m2.toFixed(1)} m² within.{" "}
+							{t.misclosure_ratio_1_in
+								? `It misses its start by ${(t.linear_misclosure_m * 1000).toFixed(0)} mm, 1 in ${Math.round(t.misclosure_ratio_1_in)}; spread along the walls by the compass rule.`
+								: "It closes."}
+							{t.doubtful_wall && ` Wall ${t.doubtful_wall} would explain the most of it.`}
+						</Soft>
+					)}
+				</Stack>
+				{page.perimeter && <Drawing svg={page.perimeter} most="230px" />}
+			</Walked>
+			{masses.map((m, i) => (
+				<MassForm
+					key={m.id}
+					mass={m}
+					others={masses.slice(0, i)}
+					account={page.account.masses.find((a) => a.id === m.id)}
+					coverings={(choose?.coverings ?? []).map((c) => ({ id: c.key, name: c.name.replace(/^./, (x) => x.toUpperCase()) }))}
+					wrong={wrong}
+					set={(part, now) => setMass(m.id, part, now)}
+					keep={() => keep()}
+					remove={
+						masses.some((o) => o.against?.mass === m.id)
+							? undefined
+							: () =>
+									keep({
+										...draft,
+										masses: masses.filter((o) => o.id !== m.id),
+										fittings: fittings.filter((f) => f.mass !== m.id),
+									})
+					}
+				/>
+			))}
+			<Row $gap={8}>
+				<PlainButton onPress={add}>{masses.length ? "Add a mass" : "Add the main mass"}</PlainButton>
+				<PlainButton onPress={() => file.current?.click()}>Read in GeoJSON</PlainButton>
+				<input
+					ref={file}
+					type="file"
+					hidden
+					accept=".geojson,.json,application/geo+json"
+					onChange={(e) => {
+						void readFile(e.target.files?.[0]);
+						e.target.value = "";
+					}}
+				/>
+			</Row>
+			{masses.length > 0 && (
+				<Box aria-label="On the slopes">
+					<h2>On the slopes</h2>
+					<Stack>
+						{fittings.map((f) => (
+							<Columns key={f.id}>
+								<Chooser
+									label={`${f.id}: what it is`}
+									choices={KINDS}
+									value={f.kind}
+									onChange={(k) => k && setFitting(f.id, { kind: k as Fitting["kind"] }, true)}
+								/>
+								<Field
+									label="What people call it"
+									value={f.name ?? ""}
+									onChange={(name) => setFitting(f.id, { name })}
+									onBlur={() => keep()}
+								/>
+								<Chooser
+									label="On the mass"
+									choices={masses.map((m) => ({ id: m.id, name: m.name }))}
+									value={f.mass}
+									onChange={(k) => k && setFitting(f.id, { mass: k }, true)}
+								/>
+								<Chooser
+									label="On the slope that falls to"
+									choices={FACE_NAMES}
+									value={f.face}
+									onChange={(k) => k && setFitting(f.id, { face: k as Face }, true)}
+								/>
+								<Field
+									label="Width across the slope"
+									value={f.width ?? ""}
+									onChange={(width) => setFitting(f.id, { width })}
+									onBlur={() => keep()}
+									error={wrong[`fittings.${f.id}.width`]}
+								/>
+								<Field
+									label="From the left end of the wall"
+									value={f.from_left ?? ""}
+									onChange={(from_left) => setFitting(f.id, { from_left })}
+									onBlur={() => keep()}
+									error={wrong[`fittings.${f.id}.from_left`]}
+								/>
+								<Field
+									label="Up from the wall line"
+									value={f.up ?? ""}
+									onChange={(up) => setFitting(f.id, { up })}
+									onBlur={() => keep()}
+									error={wrong[`fittings.${f.id}.up`]}
+								/>
+								<QuietButton onPress={() => keep({ ...draft, fittings: fittings.filter((o) => o.id !== f.id) })}>
+									Take {f.id} away
+								</QuietButton>
+							</Columns>
+						))}
+						<Row>
+							<PlainButton onPress={addFitting}>Add a chimney, skylight, pipe or curb</PlainButton>
+						</Row>
+					</Stack>
+				</Box>
+			)}
+		</Stack>
+	);
+}
+
+interface MassFormProps {
+	mass: Mass;
+	others: Mass[];
+	account: Schemas["MassAccount"] | undefined;
+	coverings: { id: string; name: string }[];
+	wrong: Record<string, string>;
+	set: (part: Partial<Mass>, now?: boolean) => void;
+	keep: () => void;
+	remove: (() => void) | undefined;
+}
+
+function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remove }: MassFormProps) {
+	const of = (part: string) => wrong[`masses.${m.id}.${part}`];
+	const typed = (part: "name" | "length" | "depth" | "eave" | "overhang", label: string) => (
+		<Field label={label} value={m[part]} onChange={(v) => set({ [part]: v })} onBlur={keep} error={of(part)} />
+	);
+	const other = others.find((o) => o.id === m.against?.mass);
+	return (
+		<Box data-wrong={Object.keys(wrong).some((k) => k.startsWith(`masses.${m.id}.`))} aria-label={`Mass ${m.id}, ${m.name}`}>
+			<Row $between>
+				<h2>
+					{m.id} · {m.name}
+				</h2>
+				{remove && <QuietButton onPress={remove}>Take away</QuietButton>}
+			</Row>
+			<Columns>
+				{typed("name", "Name")}
+				{typed("length", "Length, left to right from the front")}
+				{typed("depth", "Depth, front to rear")}
+				{typed("eave", "Eave height at the wall line")}
+				{typed("overhang", "Overhang")}
+				<Chooser
+					label="Form"
+					choices={FORMS}
+					value={m.form}
+					onChange={(k) =>
+						k && set({ form: k as Mass["form"], ...(k === "shed" && !m.falls_to ? { falls_to: "front" } : {}) }, true)
+					}
+				/>
+				{m.form === "gable" && (
+					<Chooser
+						label="The ridge runs"
+						choices={WAYS}
+						value={m.ridge ?? "across"}
+						onChange={(k) => k && set({ ridge: k as Schemas["RidgeWay"] }, true)}
+					/>
+				)}
+				{m.form === "shed" && (
+					<Chooser
+						label="Falls to"
+						choices={FACE_NAMES}
+						value={m.falls_to ?? null}
+						onChange={(k) => k && set({ falls_to: k as Face }, true)}
+					/>
+				)}
+				<Chooser
+					label="Covering"
+					choices={coverings}
+					value={m.covering ?? null}
+					onChange={(covering) => set({ covering }, true)}
+				/>
+				{m.form !== "flat" && m.pitch && (
+					<PitchFields pitch={m.pitch} error={of("pitch")} set={(pitch, now) => set({ pitch }, now)} keep={keep} />
+				)}
+				{others.length > 0 && m.against && (
+					<>
+						<Chooser
+							label="Stands against"
+							choices={others.map((o) => ({ id: o.id, name: o.name }))}
+							value={m.against.mass}
+							onChange={(k) => k && m.against && set({ against: { ...m.against, mass: k } }, true)}
+						/>
+						<Chooser
+							label={`At the face of the ${other?.name ?? "other"}`}
+							choices={FACE_NAMES.filter((f) => FACES.includes(f.id))}
+							value={m.against.face}
+							onChange={(k) => k && m.against && set({ against: { ...m.against, face: k as Face } }, true)}
+						/>
+						<Field
+							label="From that face's left end, seen from outside"
+							value={m.against.from_left}
+							onChange={(v) => m.against && set({ against: { ...m.against, from_left: v } })}
+							onBlur={keep}
+							error={of("from_left")}
+						/>
+						<Tick
+							value={m.against.runs_on ?? false}
+							onChange={(v) => m.against && set({ against: { ...m.against, runs_on: v } }, true)}
+						>
+							Its roof runs on into that slope
+						</Tick>
+					</>
+				)}
+			</Columns>
+			{(of("form") || of("against") || of("id")) && <p role="alert">{of("form") ?? of("against") ?? of("id")}</p>}
+			{account?.pitch && (
+				<Soft>
+					Pitch {account.pitch.in_12.toFixed(2)}:12, {account.pitch.degrees.toFixed(1)}°, {account.pitch.percent.toFixed(0)} %.{" "}
+					{account.pitch.rule}: between {((account.pitch.range[0] ?? 0) * 12).toFixed(1)} and{" "}
+					{((account.pitch.range[1] ?? 0) * 12).toFixed(1)}:12.
+				</Soft>
+			)}
+		</Box>
+	);
+}
+
+/** A pitch, by the way it was had. */
+function PitchFields({
+	pitch,
+	error,
+	set,
+	keep,
+}: {
+	pitch: Pitch;
+	error: string | undefined;
+	set: (p: Pitch, now?: boolean) => void;
+	keep: () => void;
+}) {
+	const part = (label: string, key: string, value: string | number, first = false): ReactNode => (
+		<Field
+			key={key}
+			label={label}
+			value={String(value)}
+			type={key === "courses" ? "number" : "text"}
+			onChange={(v) => set({ ...pitch, [key]: key === "courses" ? Math.max(0, Math.round(Number(v))) : v } as Pitch)}
+			onBlur={keep}
+			error={first ? error : undefined}
+		/>
+	);
+	return (
+		<>
+			<Chooser
+				label="Pitch, how it was had"
+				choices={HOW}
+				value={pitch.how}
+				onChange={(k) => k && k !== pitch.how && set(EMPTY[k as Pitch["how"]], true)}
+			/>
+			{pitch.how === "typed" && part("Pitch: 6:12, 26.6°, 50 %", "text", pitch.text, true)}
+			{pitch.how === "level-and-stick" && [
+				part("Length of the level", "level", pitch.level, true),
+				part("From its free end down to the slope", "drop", pitch.drop),
+			]}
+			{pitch.how === "heights" && [
+				part("Lower height", "low", pitch.low, true),
+				part("Higher height", "high", pitch.high),
+				part("Run between them", "run", pitch.run),
+			]}
+			{pitch.how === "courses" && [
+				part("Courses", "courses", pitch.courses, true),
+				part("Exposure of one", "exposure", pitch.exposure),
+				part("Rise over them", "rise", pitch.rise),
+			]}
+		</>
+	);
+}
+
+export type { RoofRecord };

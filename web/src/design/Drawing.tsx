@@ -1,0 +1,86 @@
+import { type KeyboardEvent, useEffect, useRef } from "react";
+import styled from "styled-components";
+import { tone } from "./tokens";
+
+const Sheet = styled.div`
+	svg { display: block; width: 100%; height: auto; max-height: var(--most, none); }
+	[role="button"] { cursor: pointer; outline: none; }
+	[data-facet][aria-pressed="true"] path { stroke: ${tone.copper}; stroke-width: 4; }
+	[data-facet][data-here="true"] path { stroke: ${tone.copper}; stroke-width: 1.5; stroke-dasharray: 5 4; }
+	[data-facet]:focus-visible path { stroke: ${tone.copper}; stroke-width: 3; }
+	[data-edge][aria-pressed="true"] line:last-child, [data-edge]:focus-visible line:last-child { stroke: ${tone.copper}; stroke-width: 5; }
+	[data-detail][aria-pressed="true"] circle:nth-child(2), [data-detail]:focus-visible circle:nth-child(2) { stroke: ${tone.copper}; stroke-width: 4; }
+	[data-piece][aria-pressed="true"] path, [data-piece]:focus-visible path { stroke: ${tone.copper}; stroke-width: 3; }
+`;
+
+/** Something in a drawing: what kind it is, and which. */
+export interface Chosen {
+	kind: "facet" | "edge" | "detail" | "piece";
+	id: string;
+}
+
+const KINDS = ["facet", "edge", "detail", "piece"] as const;
+
+function what(node: Element): Chosen | null {
+	for (const kind of KINDS) {
+		const id = node.getAttribute(`data-${kind}`);
+		if (id !== null) return { kind, id };
+	}
+	return null;
+}
+
+export interface DrawingProps {
+	/** SVG as the server drew it; its text is escaped there, and it is parsed, never written into the page as text. */
+	svg: string;
+	chosen?: Chosen | null;
+	/** Further things that belong to the place that is set. */
+	here?: string[];
+	onChoose?: (chosen: Chosen) => void;
+	/** Greatest height. */
+	most?: string;
+}
+
+/** A drawing made by the server, with its parts to choose: by pointer, or by arrow keys and Enter. */
+export function Drawing({ svg, chosen = null, here = [], onChoose, most }: DrawingProps) {
+	const sheet = useRef<HTMLDivElement>(null);
+	const marked = here.join(" ");
+	useEffect(() => {
+		const parsed = new DOMParser().parseFromString(svg, "image/svg+xml").documentElement;
+		sheet.current?.replaceChildren(document.importNode(parsed, true));
+	}, [svg]);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: a new drawing has to be marked again
+	useEffect(() => {
+		const parts = [...(sheet.current?.querySelectorAll('[role="button"]') ?? [])];
+		parts.forEach((part, i) => {
+			const it = what(part);
+			const on = it !== null && chosen !== null && it.kind === chosen.kind && it.id === chosen.id;
+			part.setAttribute("aria-pressed", String(on));
+			part.setAttribute("data-here", String(it?.kind === "facet" && marked.split(" ").includes(it.id)));
+			part.setAttribute("tabindex", onChoose && i === 0 ? "0" : "-1");
+		});
+	}, [svg, chosen?.kind, chosen?.id, marked, onChoose]);
+
+	const choose = (target: EventTarget) => {
+		const part = (target as Element).closest('[role="button"]');
+		const it = part && what(part);
+		if (it) onChoose?.(it);
+	};
+	const keys = (e: KeyboardEvent) => {
+		const parts = [...(sheet.current?.querySelectorAll<SVGElement>('[role="button"]') ?? [])];
+		const at = parts.indexOf(e.target as SVGElement);
+		if (at < 0) return;
+		const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key];
+		if (step) parts[(at + step + parts.length) % parts.length]?.focus();
+		else if (e.key === "Enter" || e.key === " ") choose(e.target);
+		else return;
+		e.preventDefault();
+	};
+	return (
+		<Sheet
+			ref={sheet}
+			onClick={(e) => choose(e.target)}
+			onKeyDown={keys}
+			style={most ? ({ "--most": most } as React.CSSProperties) : undefined}
+		/>
+	);
+}
