@@ -396,3 +396,64 @@ async fn openings_are_counted_and_undo_and_redo_walk_the_history() -> Result<()>
     b.sees("shortest way round").await?;
     b.close().await
 }
+
+/// Types into a field found by its label, in place of what stands there, and leaves it.
+async fn type_into(b: &Browser, label: &str, text: &str) -> Result<()> {
+    let field = b.driver.query(By::XPath(format!("//main//label[contains(., '{label}')]/following-sibling::input"))).first().await?;
+    field.send_keys(Key::Control + "a" + Key::Null + text + Key::Tab).await?;
+    Ok(())
+}
+
+#[tokio::test]
+async fn a_roof_from_the_tape_to_the_details_and_back() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Quarry Row").await?;
+    b.driver.goto(format!("{}/jobs/{job}/roof", server.address)).await?;
+    b.sees("Nothing measured yet").await?;
+    type_into(&b, "Walls as walked", "7 L 11.5 L 7.03 L 11.5 L").await?;
+    b.sees("misses its start by 30 mm").await?;
+    b.press("Add the main mass").await?;
+    b.sees("squares.").await?;
+    // A length that cannot be is said beside its field, and the drawing stays.
+    type_into(&b, "Length, left to right", "seven").await?;
+    b.sees("main: the length").await?;
+    type_into(&b, "Length, left to right", "7 m").await?;
+    type_into(&b, "Depth, front to rear", "11.5 m").await?;
+    b.sees("95.9 m² seen from above").await?;
+    let page = server.json(&format!("/api/jobs/{job}/roof")).await?;
+    // 7.8 by 12.3 with the overhang
+    assert!((page["account"]["shape"]["plan_area_m2"].as_f64().unwrap_or_default() - 7.8 * 12.3).abs() < 1e-6, "{}", page["roof"]);
+
+    // Choosing a slope in the drawing chooses it in the list and on the wheel.
+    b.driver
+        .execute("document.querySelector('[data-facet=\"A.+v\"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))", vec![])
+        .await?;
+    b.css("tr[data-chosen=true]").await?;
+    b.css("[data-cell='rear.roof'][aria-pressed=true]").await?;
+
+    // A detail that is wrong becomes a note; undo takes back both.
+    b.driver.execute("[...document.querySelectorAll('nav button')].find(b => b.textContent.startsWith('Details')).click()", vec![]).await?;
+    b.press("Wrong …").await?;
+    b.css("[role=dialog]").await?;
+    b.press_in_dialog("Drip edge absent").await?;
+    b.sees("Open again").await?;
+    assert_eq!(server.json(&format!("/api/jobs/{job}")).await?["roof"]["answers"].as_object().map(|a| a.len()), Some(1));
+    b.press("Undo").await?;
+    b.until("![...document.querySelectorAll('main button')].some(b => b.textContent === 'Open again')").await?;
+
+    // Wear is graded against drawings; the office answers and says it is simulated.
+    b.press("Age and life").await?;
+    b.press("Granule loss").await?;
+    b.driver.execute("[...document.querySelectorAll('[aria-label=\"granule loss\"] button')][3].click()", vec![]).await?;
+    b.sees("3: bare patches on many").await?;
+    b.press("Ask the records office (simulated)").await?;
+    b.sees("Simulated records office of Ostermoor").await?;
+
+    // Keep off: frost, and no way past it without a printed reason.
+    b.press("Going up").await?;
+    b.bench("Frost, ice or snow").await?.click().await?;
+    b.sees("stay off, and off the ladder too").await?;
+    b.sees("Going up all the same").await?;
+    b.close().await
+}

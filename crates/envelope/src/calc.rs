@@ -1,6 +1,9 @@
 //! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
 
+use crate::gutter::channel::{Channel, ChannelInput};
+use crate::gutter::downspout::{Downspout, DownspoutInput};
 use crate::measure::{self, Measure};
+use crate::rain::design::{Rain, RainInput};
 use crate::roof::access::{Access, AccessInput};
 use crate::roof::account::{Account, AccountInput};
 use crate::roof::life::{Life, LifeInput};
@@ -47,7 +50,8 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 9] = ["measure", "note", "round", "traverse", "roof", "pitch", "access", "roof-account", "life"];
+pub const NAMES: [&str; 12] =
+    ["measure", "note", "round", "traverse", "roof", "pitch", "access", "roof-account", "life", "rain", "gutter", "downspout"];
 
 /// Reads one measure.
 ///
@@ -123,6 +127,30 @@ pub fn life(input: &LifeInput) -> Result<Life, CalcError> {
     crate::roof::life::life(input).map_err(|e| CalcError::Refused(e.to_string()))
 }
 
+/// Works out the intensity law of a place.
+///
+/// # Errors
+/// [`CalcError::Refused`] for figures that make none.
+pub fn rain(input: &RainInput) -> Result<Rain, CalcError> {
+    crate::rain::design::rain(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+/// Works out how deep the water stands in a gutter.
+///
+/// # Errors
+/// [`CalcError::Refused`] with what is wrong with which figure.
+pub fn gutter(input: &ChannelInput) -> Result<Channel, CalcError> {
+    crate::gutter::channel::channel(input).map_err(CalcError::Refused)
+}
+
+/// Works out what a downspout takes.
+///
+/// # Errors
+/// [`CalcError::Refused`] with what is wrong with which figure.
+pub fn downspout(input: &DownspoutInput) -> Result<Downspout, CalcError> {
+    crate::gutter::downspout::downspout(input).map_err(CalcError::Refused)
+}
+
 /// Runs a calculation by name.
 ///
 /// # Errors
@@ -143,6 +171,9 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         "access" => with(json, access),
         "roof-account" => with(json, roof_account),
         "life" => with(json, life),
+        "rain" => with(json, rain),
+        "gutter" => with(json, gutter),
+        "downspout" => with(json, downspout),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }
 }

@@ -16,10 +16,12 @@
 
 pub mod calc;
 pub mod finding;
+pub mod gutter;
 pub mod job;
 pub mod measure;
 mod plane;
 pub mod practice;
+pub mod rain;
 pub mod roof;
 pub mod round;
 pub mod site;

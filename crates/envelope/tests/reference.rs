@@ -88,3 +88,44 @@ fn roofs() {
         }
     }
 }
+
+#[test]
+fn design_rain() {
+    for c in cases(include_str!("reference/E_rain.json")) {
+        hold(c["id"].as_str().unwrap(), &c["expected"], &answer("rain", &c), &|_| (0.0, 1e-6));
+    }
+}
+
+#[test]
+fn gutters() {
+    let all = cases(include_str!("reference/D_gutter.json"));
+    assert!(all.len() >= 5);
+    for c in all {
+        let interior = c["expected"]["control"] == "interior critical section";
+        let length = c["input"]["length_m"].as_f64().unwrap();
+        let tolerance = |path: &str| match path {
+            p if p.contains("x_of_y_max") => (0.02 * length, 0.0),
+            p if p.contains("y_up") || p.contains("y_upstream") || p.contains("profile[0]") => (0.0, if interior { 0.05 } else { 0.01 }),
+            p if p.contains("capacity") => (0.0, 0.01),
+            p if p.contains("control_x") => (0.01, 0.01),
+            _ => (0.0, 0.005),
+        };
+        let mut expected = c["expected"].clone();
+        // Of the profile the first place is the closed end, with its own tolerance; a full gutter's closed end likewise.
+        let capacity_end = expected.as_object_mut().unwrap().remove("capacity_y_upstream_m").unwrap();
+        let got = answer("gutter", &c);
+        let title = c["id"].as_str().unwrap();
+        hold(title, &expected, &got, &tolerance);
+        hold(&format!("{title} brim"), &capacity_end, &got["capacity_y_upstream_m"], &|_| (0.0, 0.05));
+    }
+}
+
+#[test]
+fn downspouts() {
+    let file: Value = serde_json::from_str(include_str!("reference/D_gutter.json")).unwrap();
+    let all = file["downspouts"].as_array().unwrap();
+    assert!(all.len() >= 2);
+    for c in all {
+        hold(c["id"].as_str().unwrap(), &c["expected"], &answer("downspout", c), &|_| (0.0, 0.005));
+    }
+}

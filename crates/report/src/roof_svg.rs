@@ -332,6 +332,9 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
     let most = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1], f64::max).max(1.0) * 1.1;
     let x = |years: f64| from + (to - from) * years / most;
     let soft = format!(r#"fill="{}""#, look.soft);
+    if life.evidence.is_empty() {
+        return s.done(width, base + 26.0, &format!("Age and remaining life, {}", slope.label));
+    }
     s.text([left, top], "What each piece moved: years left without it, and with all", &soft);
     let with = x(life.remaining[1]);
     let foot = top + 14.0 + life.evidence.len() as f64 * 24.0;

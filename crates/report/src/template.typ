@@ -182,6 +182,7 @@
 // ---------------------------------------------------------------- the roof
 #if d.roof != none [
   #let r = d.roof
+  #pagebreak(weak: true)
   = The roof
   #r.area
 

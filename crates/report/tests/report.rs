@@ -384,3 +384,62 @@ fn what_waits_for_other_work_is_bundled_under_it() {
     assert_eq!(notes, ids);
     assert!(f.text().contains("What can wait for other work"));
 }
+
+fn with_roof() -> Fixture {
+    let mut f = Fixture::new();
+    let roof = serde_json::json!({ "masses": [
+        { "id": "A", "name": "<main>", "length": "12 m", "depth": "8 m", "form": "gable", "pitch": { "how": "typed", "text": "9:12" }, "eave": "2.7 m", "overhang": "0.5", "covering": "wood-shake" },
+        { "id": "B", "name": "lean-to", "length": "5 m", "depth": "2 m", "form": "shed", "falls_to": "rear", "pitch": { "how": "typed", "text": "2:12" }, "eave": "2 m", "overhang": "0.2", "covering": "standing-seam",
+          "against": { "mass": "A", "face": "rear", "from_left": "2 m" } }
+    ], "papers": [{ "kind": "permit", "on": "2010-05-01" }], "answers": { "eave-metal:front": { "found": "not-seen", "reason": "covered" } } });
+    f.whole.roof = Some(record(77, serde_json::from_value(roof).unwrap()));
+    f
+}
+
+#[test]
+fn the_roof_stands_in_the_report_with_its_limits() {
+    let f = with_roof();
+    let text = f.text();
+    for words in [
+        "The roof",
+        "squares of 100",
+        "rear slope of the",
+        "years old; likely",
+        "Permit of 2010-05-01",
+        "Headwall flashing",
+        "not walked",
+        "it was covered",
+    ] {
+        assert!(text.contains(words), "{words} is missing:\n{text}");
+    }
+    assert_eq!(f.set().pdf().unwrap().warnings, Vec::<String>::new(), "still PDF/UA-1");
+}
+
+#[test]
+fn a_drawing_is_sound_xml_whatever_the_names() {
+    let f = with_roof();
+    let v = view(f.whole.clone());
+    let roof = v.roof.unwrap();
+    let input = envelope::roof::account::AccountInput {
+        roof: roof.clone(),
+        brief: Default::default(),
+        practice: Default::default(),
+        today: "2026-11-23".parse().unwrap(),
+    };
+    let a = envelope::roof::account::account(&input, &[]);
+    let plan = report::plan_svg(&a, report::Look::PRINT).unwrap();
+    assert!(!plan.contains("<main>") && plan.matches("data-facet=").count() == 3);
+    assert_eq!(plan.matches("data-edge=").count(), a.shape.as_ref().unwrap().edges.len());
+    // Drawn in every form the page asks for.
+    assert!(a.elevations.iter().all(|e| report::elevation_svg(e, &a, report::Look::PAGE).contains("var(--ink)")));
+    let dxf = report::roof_dxf(&a).unwrap();
+    let back = dxf::Drawing::load(&mut std::io::Cursor::new(dxf)).unwrap();
+    let lines = back.entities().filter(|e| matches!(e.specific, dxf::entities::EntityType::Line(_))).count();
+    assert_eq!(lines, a.shape.as_ref().unwrap().edges.len());
+    // A rectangle in degrees from elsewhere becomes a mass of its size: a hundredth of a degree is 1113 m at the equator.
+    let square = r#"{"type":"FeatureCollection","features":[{"type":"Feature","properties":{},"geometry":{"type":"Polygon","coordinates":[[[0,0],[0.0001,0],[0.0001,0.00005],[0,0.00005],[0,0]]]}}]}"#;
+    let read = report::read_roof_geojson(square, &Default::default()).unwrap();
+    assert_eq!((read.masses[0].length.as_str(), read.masses[0].depth.as_str()), ("11.13 m", "5.57 m"));
+    let bent = square.replace("[0.0001,0.00005]", "[0.0002,0.00005]");
+    assert!(report::read_roof_geojson(&bent, &Default::default()).unwrap_err().to_string().contains("not a rectangle"));
+}

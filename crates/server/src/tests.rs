@@ -720,3 +720,90 @@ async fn the_list_is_paged_and_searched_and_the_past_can_be_seen() {
     assert_eq!(then["notes"].as_array().map(Vec::len), Some(1));
     assert_eq!(b.get(&format!("/api/jobs/{JOB}/then/0")).await.fault().0, 404);
 }
+
+fn measured() -> Value {
+    json!({ "perimeter": "12 L 8 L 12 L 8", "masses": [
+        { "id": "A", "name": "main", "length": "12 m", "depth": "8 m", "form": "hip", "pitch": { "how": "typed", "text": "6:12" }, "eave": "2.7 m", "overhang": "0.5", "covering": "asphalt-laminated" },
+        { "id": "B", "name": "wing", "length": "16 ft", "depth": "4 m", "form": "gable", "ridge": "front-to-rear", "pitch": { "how": "typed", "text": "6:12" }, "eave": "2.7 m", "overhang": "0.5", "covering": "asphalt-laminated",
+          "against": { "mass": "A", "face": "rear", "from_left": "3 m", "runs_on": true } }
+    ] })
+}
+
+#[actix_web::test]
+async fn a_roof_is_measured_answered_and_taken_back() {
+    let b = bench().await;
+    let roof = format!("/api/jobs/{JOB}/roof");
+    let empty = b.get(&roof).await.json();
+    assert!(empty["rev"].is_null() && empty["plan"].is_null());
+    assert_eq!(b.get(&format!("{roof}.dxf")).await.fault().0, 404);
+    let kept = b.change(Method::PUT, &roof, &json!({ "base": null, "body": measured() })).await.json();
+    assert_eq!(kept["rev"], 1);
+    let page = b.get(&roof).await.json();
+    assert!(page["plan"].as_str().unwrap().starts_with("<svg") && page["elevations"].as_array().unwrap().len() == 4);
+    let key = page["account"]["details"].as_array().unwrap().iter().find(|d| d["kind"] == "valley-lining").unwrap()["key"].clone();
+    let expected =
+        |v: &Value| v["expectations"].as_array().unwrap().iter().filter(|e| e["key"].as_str().unwrap().starts_with("roof ")).count();
+    assert_eq!(
+        expected(&b.view().await),
+        page["account"]["details"].as_array().unwrap().len(),
+        "what the shape asks for is counted on the round"
+    );
+
+    // Wrong: the answer and its note come and go together.
+    let answers = format!("{roof}/answers");
+    let wrong = json!({ "base": 1, "key": key, "answer": { "found": "wrong", "condition": "valley-lining-open" } });
+    assert_eq!(b.change(Method::POST, &answers, &wrong).await.status, 200);
+    let v = b.view().await;
+    assert_eq!(
+        (v["notes"][0]["body"]["condition"].as_str(), v["notes"][0]["body"]["place"]["face"].as_str()),
+        (Some("valley-lining-open"), Some("rear"))
+    );
+    assert_eq!(b.change(Method::POST, &answers, &wrong).await.fault().0, 409, "an older revision");
+    let other = json!({ "base": 2, "key": "valley-lining:X/Y", "answer": { "found": "right" } });
+    assert_eq!(b.change(Method::POST, &answers, &other).await.fault().2, "key");
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
+    let v = b.view().await;
+    assert_eq!(v["notes"], json!([]));
+    assert!(v["roof"].get("answers").is_none());
+
+    // What cannot be is refused and changes nothing.
+    let mut bad = measured();
+    bad["masses"][0]["length"] = json!("twelve");
+    assert_eq!(b.change(Method::PUT, &roof, &json!({ "base": 3, "body": bad })).await.fault().2, "masses.A.length");
+    assert_eq!(b.get(&roof).await.json()["roof"]["masses"][0]["length"], "12 m");
+}
+
+#[actix_web::test]
+async fn a_roof_leaves_as_open_files_and_comes_back() {
+    let b = bench().await;
+    let roof = format!("/api/jobs/{JOB}/roof");
+    b.change(Method::PUT, &roof, &json!({ "base": null, "body": measured() })).await;
+    assert!(String::from_utf8(b.get(&format!("{roof}.svg")).await.body).unwrap().contains("#1B2329"), "a file knows its own colours");
+    let geo = b.get(&format!("{roof}.geojson")).await.body;
+    let back = b.bytes(&format!("{roof}/geojson"), geo).await.json();
+    assert_eq!(back["masses"], b.get(&roof).await.json()["roof"]["masses"]);
+    for bad in ["{", r#"{"type":"FeatureCollection","features":[]}"#] {
+        assert_eq!(b.bytes(&format!("{roof}/geojson"), bad.into()).await.fault().2, "file");
+    }
+    assert_eq!(b.get(&format!("{roof}.dxf")).await.status, 200);
+    // The bundle brings the roof along.
+    let zip = b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body;
+    let job = b.view().await["job"].clone();
+    b.change(Method::DELETE, &format!("/api/jobs/{JOB}?base={}", job["rev"]), &json!({})).await;
+    assert_eq!(b.bytes("/api/bundles", zip).await.status, 200);
+    assert_eq!(b.get(&roof).await.json()["roof"]["perimeter"], "12 L 8 L 12 L 8");
+}
+
+#[actix_web::test]
+async fn the_records_office_says_that_it_is_simulated() {
+    let b = bench().await;
+    let ask = format!("/api/jobs/{JOB}/roof/records");
+    assert_eq!(b.get(&ask).await.json()["outcome"], "unknown-address");
+    let job = b.view().await["job"].clone();
+    let brief = json!({ "base": job["rev"], "body": { "name": "Clinic", "brief": { "address": "14 Tannery Lane, Ostermoor" } } });
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &brief).await;
+    let found = b.get(&ask).await.json();
+    assert_eq!((found["simulated"].as_bool(), found["permits"].as_array().map(Vec::len)), (Some(true), Some(3)));
+    assert_eq!(b.get("/api/wear?covering=slate&sign=moss&grade=9").await.fault().0, 422);
+    assert!(b.get("/api/wear?covering=slate&sign=moss&grade=3").await.json().as_str().unwrap().contains("cushions"));
+}

@@ -48,6 +48,16 @@ async fn main() -> Result<()> {
     b.css("[role=dialog]").await?;
     shoot("note").await?;
 
+    b.driver.goto(bench("roof")).await?;
+    b.css("[data-facet]").await?;
+    shoot("roof").await?;
+    b.driver
+        .execute("document.querySelector('section[aria-label^=\"Age and life\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![])
+        .await?;
+    b.press("Granule loss").await?;
+    b.until("document.querySelectorAll('[aria-label=\"granule loss\"] svg').length === 5").await?;
+    shoot("roof-life").await?;
+
     b.driver.goto(bench("practice")).await?;
     b.bench("1.2 m (4 ft)").await?.click().await?;
     b.sees("to spare").await?;

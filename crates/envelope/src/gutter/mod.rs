@@ -1,0 +1,9 @@
+//! Gutters: channels with water coming in all along, their outlets and downspouts.
+
+pub mod channel;
+pub mod downspout;
+pub mod section;
+mod surface;
+
+/// Acceleration of gravity, m/s².
+pub const G: f64 = 9.806_65;

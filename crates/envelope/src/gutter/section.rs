@@ -1,0 +1,150 @@
+//! The cross-section of a gutter. Above the rim its walls are taken to go on upright, so that a depth beyond the rim has a
+//! meaning: the water is spilling there.
+
+use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
+
+/// A cross-section, metres.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "shape", rename_all = "snake_case")]
+pub enum Section {
+    /// Upright walls.
+    Rect {
+        /// Width.
+        width_m: f64,
+        /// To the rim.
+        depth_m: f64,
+    },
+    /// A half circle.
+    HalfRound {
+        /// Across the rim.
+        diameter_m: f64,
+    },
+    /// Sloping walls, alike on both sides; the usual stand-in for an ornamental front.
+    Trapezoid {
+        /// Width of the floor.
+        bottom_m: f64,
+        /// Width at the rim.
+        top_m: f64,
+        /// To the rim.
+        depth_m: f64,
+    },
+}
+
+impl Section {
+    /// To the rim, metres.
+    pub fn depth(self) -> f64 {
+        match self {
+            Section::Rect { depth_m, .. } | Section::Trapezoid { depth_m, .. } => depth_m,
+            Section::HalfRound { diameter_m } => diameter_m / 2.0,
+        }
+    }
+    /// Width at the rim, metres.
+    pub fn top(self) -> f64 {
+        match self {
+            Section::Rect { width_m, .. } => width_m,
+            Section::HalfRound { diameter_m } => diameter_m,
+            Section::Trapezoid { top_m, .. } => top_m,
+        }
+    }
+    /// Checks that it can hold water.
+    ///
+    /// # Errors
+    /// What is wrong with which figure.
+    pub fn check(self) -> Result<(), String> {
+        let figures: &[(&str, f64)] = match &self {
+            Section::Rect { width_m, depth_m } => &[("The width", *width_m), ("The depth", *depth_m)],
+            Section::HalfRound { diameter_m } => &[("The diameter", *diameter_m)],
+            Section::Trapezoid { bottom_m, top_m, depth_m } => {
+                &[("The floor", *bottom_m), ("The width at the rim", *top_m), ("The depth", *depth_m)]
+            }
+        };
+        // A millimetre is no gutter, ten metres is a canal.
+        match figures.iter().find(|(_, v)| !(0.001..=10.0).contains(v)) {
+            Some((what, v)) => Err(format!("{what} cannot be {v} m. Type a size above 0, for example 0.125 m.")),
+            None => Ok(()),
+        }
+    }
+    /// Area, wetted perimeter and width of the surface at a depth.
+    pub(crate) fn wet(self, y: f64) -> (f64, f64, f64) {
+        let y = y.max(1e-9);
+        let above = (y - self.depth()).max(0.0);
+        let within = y - above;
+        let (a, p, t) = match self {
+            Section::Rect { width_m, .. } => (width_m * within, width_m + 2.0 * within, width_m),
+            Section::HalfRound { diameter_m } => {
+                let r = diameter_m / 2.0;
+                let theta = 2.0 * (1.0 - within / r).clamp(-1.0, 1.0).acos();
+                (r * r / 2.0 * (theta - theta.sin()), r * theta, 2.0 * (within * (2.0 * r - within)).max(0.0).sqrt())
+            }
+            Section::Trapezoid { bottom_m, top_m, depth_m } => {
+                let side = (top_m - bottom_m) / (2.0 * depth_m);
+                (within * (bottom_m + side * within), bottom_m + 2.0 * within * side.hypot(1.0), bottom_m + 2.0 * side * within)
+            }
+        };
+        (a + t * above, p + 2.0 * above, t.max(1e-9))
+    }
+    /// Area to the rim, mm².
+    pub fn full_area_mm2(self) -> f64 {
+        match self {
+            Section::HalfRound { diameter_m } => PI * diameter_m * diameter_m / 8.0 * 1e6,
+            s => s.wet(s.depth()).0 * 1e6,
+        }
+    }
+    /// Pressure force over specific weight plus momentum, m³: the larger of two depths at one flow holds the smaller back.
+    pub(crate) fn force(self, y: f64, q: f64) -> f64 {
+        let (a, _, _) = self.wet(y);
+        // First moment of the area about the surface, by the area below each level.
+        const SLICES: usize = 24;
+        let h = y / SLICES as f64;
+        let moment: f64 = (0..SLICES).map(|k| self.wet((k as f64 + 0.5) * h).0 * h).sum();
+        q * q / (super::G * a) + moment
+    }
+    /// The depth at which a flow is critical.
+    pub(crate) fn critical(self, q: f64) -> f64 {
+        if q <= 0.0 {
+            return 0.0;
+        }
+        let beyond = |y: f64| {
+            let (a, _, t) = self.wet(y);
+            q * q * t < super::G * a * a * a
+        };
+        let (mut low, mut high) = (0.0, self.depth());
+        while !beyond(high) {
+            high *= 2.0;
+        }
+        for _ in 0..60 {
+            let middle = (low + high) / 2.0;
+            if beyond(middle) { high = middle } else { low = middle }
+        }
+        high
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn full_sections_and_beyond_the_rim() {
+        let half = Section::HalfRound { diameter_m: 0.125 };
+        assert!((half.full_area_mm2() - 6135.923).abs() < 0.01);
+        let (a, p, t) = half.wet(0.0625);
+        assert!((a * 1e6 - half.full_area_mm2()).abs() < 1e-3 && (p - PI * 0.0625).abs() < 1e-9 && (t - 0.125).abs() < 1e-9);
+        assert!((half.wet(0.0725).0 - a - 0.00125).abs() < 1e-9, "the walls go on upright");
+        let front = Section::Trapezoid { bottom_m: 0.076, top_m: 0.127, depth_m: 0.089 };
+        assert!((front.full_area_mm2() - 9033.5).abs() < 1e-6);
+    }
+
+    #[test]
+    fn critical_depth_of_a_rectangle_in_closed_form() {
+        let s = Section::Rect { width_m: 0.125, depth_m: 0.1 };
+        let q: f64 = 0.001875;
+        assert!((s.critical(q) - ((q / 0.125).powi(2) / crate::gutter::G).cbrt()).abs() < 1e-12);
+        assert_eq!(s.critical(0.0), 0.0);
+        // Force is least at the critical depth.
+        let y = s.critical(q);
+        assert!(s.force(y * 1.1, q) > s.force(y, q) && s.force(y * 0.9, q) > s.force(y, q));
+    }
+}
