@@ -4,6 +4,7 @@ use crate::gutter::channel::{Channel, ChannelInput};
 use crate::gutter::downspout::{Downspout, DownspoutInput};
 use crate::measure::{self, Measure};
 use crate::rain::design::{Rain, RainInput};
+use crate::rain::runoff::Runoff;
 use crate::roof::access::{Access, AccessInput};
 use crate::roof::account::{Account, AccountInput};
 use crate::roof::life::{Life, LifeInput};
@@ -50,8 +51,8 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 12] =
-    ["measure", "note", "round", "traverse", "roof", "pitch", "access", "roof-account", "life", "rain", "gutter", "downspout"];
+pub const NAMES: [&str; 13] =
+    ["measure", "note", "round", "traverse", "roof", "pitch", "access", "roof-account", "life", "rain", "runoff", "gutter", "downspout"];
 
 /// Reads one measure.
 ///
@@ -135,6 +136,14 @@ pub fn rain(input: &RainInput) -> Result<Rain, CalcError> {
     crate::rain::design::rain(input).map_err(|e| CalcError::Refused(e.to_string()))
 }
 
+/// Works out where roof water goes.
+///
+/// # Errors
+/// [`CalcError::Refused`] for masses that cannot be built.
+pub fn runoff(input: &RoofInput) -> Result<Runoff, CalcError> {
+    crate::rain::runoff::runoff(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
 /// Works out how deep the water stands in a gutter.
 ///
 /// # Errors
@@ -172,6 +181,7 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         "roof-account" => with(json, roof_account),
         "life" => with(json, life),
         "rain" => with(json, rain),
+        "runoff" => with(json, runoff),
         "gutter" => with(json, gutter),
         "downspout" => with(json, downspout),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),

@@ -96,6 +96,37 @@ fn design_rain() {
     }
 }
 
+/// Edges are found by kind and place: their names are arbitrary.
+#[test]
+fn runoff() {
+    let all = cases(include_str!("reference/C_runoff.json"));
+    assert!(all.len() >= 4);
+    for c in all {
+        let (title, expected, got) = (c["id"].as_str().unwrap(), &c["expected"], answer("runoff", &c));
+        let list = |v: &Value| v.as_array().unwrap().clone();
+        let place =
+            |a: &Value, b: &Value, key: &str| (0..2).all(|i| (a[key][i].as_f64().unwrap() - b[key][i].as_f64().unwrap()).abs() < 1e-3);
+        let same = |what: &str, e: &[Value], g: &[Value], keys: &[&str]| {
+            assert_eq!(e.len(), g.len(), "{title} {what}: {g:?}");
+            for e in e {
+                let found = g.iter().find(|g| keys.iter().all(|k| place(e, g, k)) && e["kind"] == g["kind"]);
+                let mut e = e.clone();
+                ["edge", "note"].iter().for_each(|k| drop(e.as_object_mut().unwrap().remove(*k)));
+                hold(&format!("{title} {what}"), &e, found.unwrap_or_else(|| panic!("{title} {what}: no {e}")), &|_| (0.002, 0.0));
+            }
+        };
+        for (facet, edges) in expected["facet_to_edges"].as_object().unwrap() {
+            same(facet, &list(edges), &list(&got["facet_to_edges"][facet]), &["p0", "p1"]);
+        }
+        for key in ["eave_sheet", "channels", "crossing"] {
+            same(key, &list(&expected[key]), &list(&got[key]), &["p0", "p1"]);
+        }
+        same("point_discharges", &list(&expected["point_discharges"]), &list(&got["point_discharges"]), &["at"]);
+        hold(title, &expected["flat_receives_m2"], &got["flat_receives_m2"], &|_| (0.002, 0.0));
+        hold(title, &expected["total_plan_m2"], &got["total_plan_m2"], &|_| (0.002, 0.0));
+    }
+}
+
 #[test]
 fn gutters() {
     let all = cases(include_str!("reference/D_gutter.json"));

@@ -1,5 +1,6 @@
 //! What must hold for any roof, tried on generated ones.
 
+use envelope::rain::runoff::runoff;
 use envelope::roof::mass::{Along, Form, Mass, Side};
 use envelope::roof::shape::{EdgeKind, RoofInput, RoofShape, shape};
 use proptest::prelude::*;
@@ -166,6 +167,19 @@ proptest! {
         let renumbered: Vec<Mass> = masses.iter().rev().cloned().collect();
         near(&s, &of(&renumbered))?;
         prop_assert_eq!(s.facets.len(), of(&renumbered).facets.len());
+    }
+
+    /// Every drop that falls on the roof leaves it or is held: nothing is made, nothing is lost.
+    #[test]
+    fn water_is_neither_made_nor_lost(masses in masses(true)) {
+        let r = runoff(&RoofInput { masses: masses.clone() }).unwrap();
+        let own: f64 = r.facet_to_edges.values().flatten().map(|e| e.plan_area_m2).sum();
+        let flat_own: f64 = of(&masses).facets.iter().filter(|f| f.downslope_azimuth_deg.is_none()).map(|f| f.plan_area_m2).sum();
+        prop_assert!((own + flat_own - r.total_plan_m2).abs() < 2e-3, "facets shed {own}, {} fell", r.total_plan_m2);
+        let sheets: f64 = r.eave_sheet.iter().map(|e| e.sheet_total_m2).sum();
+        let points: f64 = r.point_discharges.iter().map(|p| p.plan_area_m2).sum();
+        let flat: f64 = r.flat_receives_m2.values().sum();
+        prop_assert!((sheets + points + flat - r.total_plan_m2).abs() < 5e-3, "{sheets} + {points} + {flat} of {}", r.total_plan_m2);
     }
 
     /// A hip has the same slope all round: its true area is its plan over the cosine, however long it is.

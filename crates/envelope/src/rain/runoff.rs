@@ -1,0 +1,529 @@
+//! Where roof water goes: the plan area that drains to every piece of every edge, exactly.
+//!
+//! Water runs straight down each facet to the first edge below. At an eave it leaves; over a lower roof it drops and runs on;
+//! in a valley, or along a wall that a facet falls to, it gathers and leaves at the lower end as one point. A facet is cut into
+//! strips that run down it, between the corners of its outline: each strip drains to one edge, and areas are those of
+//! trapezia, not of pixels. Nothing is made or lost: what leaves is the plan area of the roof.
+
+use crate::plane::{Point, length};
+use crate::roof::mass::MassError;
+use crate::roof::shape::{Edge, EdgeKind, Facet, RoofInput, RoofShape, inside, shape};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// Plan area of a facet that drains to an edge.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ToEdge {
+    /// The edge.
+    pub edge: String,
+    /// What it is.
+    pub kind: EdgeKind,
+    /// One end.
+    pub p0: [f64; 2],
+    /// The other end.
+    pub p1: [f64; 2],
+    /// Plan area, m².
+    pub plan_area_m2: f64,
+}
+
+/// Water that leaves along an eave.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct EaveSheet {
+    /// The edge.
+    pub edge: String,
+    /// The facet above it.
+    pub facet: String,
+    /// One end.
+    pub p0: [f64; 2],
+    /// The other end.
+    pub p1: [f64; 2],
+    /// Its length.
+    pub length_m: f64,
+    /// From its own facet, m².
+    pub own_facet_m2: f64,
+    /// Dropped from above or came across a pitch break, m².
+    pub from_roofs_above_m2: f64,
+    /// Both.
+    pub sheet_total_m2: f64,
+}
+
+/// A valley, or a wall that water runs along.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Gathering {
+    /// The edge.
+    pub edge: String,
+    /// What it is.
+    pub kind: EdgeKind,
+    /// One end.
+    pub p0: [f64; 2],
+    /// The other end.
+    pub p1: [f64; 2],
+    /// At its lower end, m².
+    pub total_at_lower_end_m2: f64,
+}
+
+/// Water that crosses an edge onto another facet.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Crossing {
+    /// The edge.
+    pub edge: String,
+    /// What it is.
+    pub kind: EdgeKind,
+    /// One end.
+    pub p0: [f64; 2],
+    /// The other end.
+    pub p1: [f64; 2],
+    /// Plan area, m².
+    pub area_crossing_m2: f64,
+}
+
+/// Water that arrives as a burst at one point.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PointDischarge {
+    /// Where.
+    pub at: [f64; 2],
+    /// Plan area, m².
+    pub plan_area_m2: f64,
+    /// It has no way out: a level channel.
+    pub trapped: bool,
+    /// Where it came from, in words.
+    pub note: String,
+}
+
+/// Where all the water goes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Runoff {
+    /// By facet: what drains to each edge.
+    pub facet_to_edges: BTreeMap<String, Vec<ToEdge>>,
+    /// What leaves along eaves.
+    pub eave_sheet: Vec<EaveSheet>,
+    /// Valleys and walls.
+    pub channels: Vec<Gathering>,
+    /// Across pitch breaks and over lower roofs.
+    pub crossing: Vec<Crossing>,
+    /// Bursts.
+    pub point_discharges: Vec<PointDischarge>,
+    /// What flat facets keep, their own rain and what they get.
+    pub flat_receives_m2: BTreeMap<String, f64>,
+    /// All of it.
+    pub total_plan_m2: f64,
+}
+
+/// Works out the runoff of a roof.
+///
+/// # Errors
+/// [`MassError`] for masses that cannot be built.
+pub fn runoff(input: &RoofInput) -> Result<Runoff, MassError> {
+    Ok(runoff_of(&shape(input)?))
+}
+
+/// One water per metre along a stretch of an edge: from `t0` to `t1` of its length, growing evenly from `d0` to `d1`.
+#[derive(Debug, Clone, Copy)]
+struct Stretch {
+    t0: f64,
+    t1: f64,
+    d0: f64,
+    d1: f64,
+}
+
+impl Stretch {
+    fn area(self, edge: f64) -> f64 {
+        (self.t1 - self.t0) * (self.d0 + self.d1) / 2.0 * edge
+    }
+    fn at(self, t: f64) -> f64 {
+        let span = self.t1 - self.t0;
+        if span.abs() < 1e-15 { self.d0 } else { self.d0 + (self.d1 - self.d0) * (t - self.t0) / span }
+    }
+    fn part(self, t0: f64, t1: f64) -> Stretch {
+        Stretch { t0, t1, d0: self.at(t0), d1: self.at(t1) }
+    }
+}
+
+/// An outline piece of a facet in its own frame: `a` across the slope, `b` up it; `a0 < a1`.
+struct Side {
+    edge: usize,
+    a0: f64,
+    b0: f64,
+    a1: f64,
+    b1: f64,
+}
+
+impl Side {
+    fn up(&self, a: f64) -> f64 {
+        self.b0 + (self.b1 - self.b0) * (a - self.a0) / (self.a1 - self.a0)
+    }
+}
+
+/// A strip of a facet that runs down it, with the outline pieces that cross it from the lowest up.
+struct Strip {
+    from: f64,
+    to: f64,
+    sides: Vec<usize>,
+}
+
+/// A facet cut into strips.
+struct Cut {
+    across: Point,
+    sides: Vec<Side>,
+    strips: Vec<Strip>,
+}
+
+/// Corners this near in a facet's own frame make no strip of their own.
+const NARROW_M: f64 = 1e-7;
+/// A look this far beyond a point tells what lies there.
+const BEYOND_M: f64 = 1e-3;
+
+impl Cut {
+    fn of(shape: &RoofShape, f: &Facet) -> Option<Cut> {
+        let [_, gx, gy] = f.height;
+        let g = gx.hypot(gy);
+        if g < 1e-9 {
+            return None;
+        }
+        let up = [gx / g, gy / g];
+        let across = [up[1], -up[0]];
+        let put = |p: Point| (across[0] * p[0] + across[1] * p[1], up[0] * p[0] + up[1] * p[1]);
+        let mut sides = Vec::new();
+        let mut stops = Vec::new();
+        for (k, e) in shape.edges.iter().enumerate().filter(|(_, e)| e.facet == f.id || e.other.as_deref() == Some(&f.id)) {
+            let ((a0, b0), (a1, b1)) = (put(e.p0), put(e.p1));
+            stops.extend([a0, a1]);
+            if (a1 - a0).abs() > NARROW_M {
+                sides.push(if a0 < a1 { Side { edge: k, a0, b0, a1, b1 } } else { Side { edge: k, a0: a1, b0: b1, a1: a0, b1: b0 } });
+            }
+        }
+        stops.sort_by(f64::total_cmp);
+        stops.dedup_by(|x, y| (*x - *y).abs() < NARROW_M);
+        let strips = stops
+            .windows(2)
+            .map(|w| {
+                let middle = (w[0] + w[1]) / 2.0;
+                let mut over: Vec<usize> = (0..sides.len()).filter(|k| sides[*k].a0 < middle && sides[*k].a1 > middle).collect();
+                over.sort_by(|x, y| sides[*x].up(middle).total_cmp(&sides[*y].up(middle)));
+                Strip { from: w[0], to: w[1], sides: over }
+            })
+            .collect();
+        Some(Cut { across, sides, strips })
+    }
+
+    /// The outline piece first met on the way down from a point.
+    fn below(&self, p: Point) -> Option<&Side> {
+        let a = self.across[0] * p[0] + self.across[1] * p[1];
+        let b = -self.across[1] * p[0] + self.across[0] * p[1];
+        let strip = self.strips.iter().find(|s| a >= s.from - NARROW_M && a <= s.to + NARROW_M)?;
+        let at = a.clamp(strip.from, strip.to);
+        strip.sides.iter().rev().map(|k| &self.sides[*k]).find(|s| s.up(at) < b - NARROW_M * 10.0)
+    }
+
+    fn point(&self, a: f64, b: f64) -> Point {
+        [self.across[0] * a - self.across[1] * b, self.across[1] * a + self.across[0] * b]
+    }
+}
+
+struct Work<'a> {
+    shape: &'a RoofShape,
+    cuts: BTreeMap<&'a str, Option<Cut>>,
+    to_edge: BTreeMap<(&'a str, usize), f64>,
+    own: BTreeMap<usize, f64>,
+    above: BTreeMap<usize, f64>,
+    channel: BTreeMap<usize, f64>,
+    crossing: BTreeMap<usize, f64>,
+    points: Vec<PointDischarge>,
+    flat: BTreeMap<String, f64>,
+}
+
+/// Works out the runoff of a shape.
+pub fn runoff_of(shape: &RoofShape) -> Runoff {
+    let mut w = Work {
+        shape,
+        cuts: shape.facets.iter().map(|f| (f.id.as_str(), Cut::of(shape, f))).collect(),
+        to_edge: BTreeMap::new(),
+        own: BTreeMap::new(),
+        above: BTreeMap::new(),
+        channel: BTreeMap::new(),
+        crossing: BTreeMap::new(),
+        points: Vec::new(),
+        flat: BTreeMap::new(),
+    };
+    for f in &shape.facets {
+        let Some(cut) = &w.cuts[f.id.as_str()] else {
+            *w.flat.entry(f.id.clone()).or_default() += f.plan_area_m2;
+            continue;
+        };
+        // From the lowest up, outlines come in pairs: water between two runs to the lower of them.
+        let mut found: Vec<(usize, Stretch)> = Vec::new();
+        for strip in &cut.strips {
+            for pair in strip.sides.chunks_exact(2) {
+                let (low, high) = (&cut.sides[pair[0]], &cut.sides[pair[1]]);
+                let e = &shape.edges[low.edge];
+                let t = |a: f64| along(e, cut.point(a, low.up(a)));
+                // Area over an even step across the slope, per metre of the edge.
+                let lean = (strip.to - strip.from) / (e.plan_m * (t(strip.to) - t(strip.from)).abs());
+                let d = |a: f64| (high.up(a) - low.up(a)) * lean;
+                let (mut s0, mut s1) = ((t(strip.from), d(strip.from)), (t(strip.to), d(strip.to)));
+                if s0.0 > s1.0 {
+                    (s0, s1) = (s1, s0);
+                }
+                found.push((low.edge, Stretch { t0: s0.0, t1: s1.0, d0: s0.1, d1: s1.1 }));
+            }
+        }
+        for (edge, s) in found {
+            *w.to_edge.entry((f.id.as_str(), edge)).or_default() += s.area(shape.edges[edge].plan_m);
+            w.arrive(&f.id, edge, s, true, 0);
+        }
+    }
+    w.done()
+}
+
+/// How far along an edge a point lies, from 0 to 1.
+fn along(e: &Edge, p: Point) -> f64 {
+    let d = [e.p1[0] - e.p0[0], e.p1[1] - e.p0[1]];
+    ((p[0] - e.p0[0]) * d[0] + (p[1] - e.p0[1]) * d[1]) / (d[0] * d[0] + d[1] * d[1])
+}
+
+fn on(e: &Edge, t: f64) -> Point {
+    [e.p0[0] + t * (e.p1[0] - e.p0[0]), e.p0[1] + t * (e.p1[1] - e.p0[1])]
+}
+
+/// Roofs over roofs over roofs: deeper than this is a mistake, not a building.
+const MOST_STOREYS: usize = 64;
+
+impl<'a> Work<'a> {
+    fn edge(&self, k: usize) -> &'a Edge {
+        &self.shape.edges[k]
+    }
+
+    /// The heights of an edge as the facet sees it whose water arrives.
+    fn heights(&self, k: usize, facet: &str) -> (f64, f64) {
+        let e = self.edge(k);
+        if e.other.as_deref() == Some(facet) && e.kind.is_step() {
+            (e.lower_z0_m.unwrap_or(e.z0_m), e.lower_z1_m.unwrap_or(e.z1_m))
+        } else {
+            (e.z0_m, e.z1_m)
+        }
+    }
+
+    /// Water of a facet arrives along a stretch of an edge.
+    fn arrive(&mut self, facet: &str, k: usize, s: Stretch, own: bool, storey: usize) {
+        let e = self.edge(k);
+        let area = s.area(e.plan_m);
+        let upper = e.facet == facet;
+        match e.kind {
+            kind if kind.is_border() => *if own { self.own.entry(k) } else { self.above.entry(k) }.or_default() += area,
+            EdgeKind::PitchBreak | EdgeKind::FlatJunction => {
+                *self.crossing.entry(k).or_default() += area;
+                let onto = if upper { e.other.as_deref().unwrap_or_default() } else { e.facet.as_str() };
+                self.land(onto, k, s, storey + 1);
+            }
+            kind if kind.is_step() && upper => {
+                *self.crossing.entry(k).or_default() += area;
+                self.land(e.other.as_deref().unwrap_or_default(), k, s, storey + 1);
+            }
+            // A valley, a wall that the facet falls to; a ridge or hip gathers nothing but rounding.
+            _ => self.gather(facet, k, area, storey),
+        }
+    }
+
+    /// Water lands on a facet along a stretch of an edge and runs on down it.
+    fn land(&mut self, facet: &'a str, k: usize, s: Stretch, storey: usize) {
+        let e = self.edge(k);
+        if storey > MOST_STOREYS {
+            return self.trap(on(e, (s.t0 + s.t1) / 2.0), s.area(e.plan_m), "has no way down");
+        }
+        let Some(Some(cut)) = self.cuts.get(facet) else {
+            *self.flat.entry(facet.to_owned()).or_default() += s.area(e.plan_m);
+            return;
+        };
+        let put = |t: f64| {
+            let p = on(e, t);
+            cut.across[0] * p[0] + cut.across[1] * p[1]
+        };
+        let (a0, a1) = (put(s.t0), put(s.t1));
+        // An edge that runs straight down the facet: what lands on it is one line of water, wherever it runs to.
+        if (a1 - a0).abs() < NARROW_M {
+            let area = s.area(e.plan_m);
+            return self.run(facet, on(e, (s.t0 + s.t1) / 2.0), area, storey + 1);
+        }
+        let t_at = |a: f64| s.t0 + (s.t1 - s.t0) * (a - a0) / (a1 - a0);
+        let mut next: Vec<(usize, Stretch)> = Vec::new();
+        let mut stays = 0.0;
+        for strip in &cut.strips {
+            let (from, to) = (strip.from.max(a0.min(a1)), strip.to.min(a0.max(a1)));
+            if to - from < NARROW_M {
+                continue;
+            }
+            let (mut ta, mut tb) = (t_at(from), t_at(to));
+            if ta > tb {
+                (ta, tb) = (tb, ta);
+            }
+            let part = s.part(ta, tb);
+            let middle = (from + to) / 2.0;
+            let here = strip.sides.iter().position(|i| cut.sides[*i].edge == k);
+            // Where the facet lies above the line, the line itself is its foot: water stays on it.
+            let Some(below) = here.and_then(|i| if i % 2 == 1 { Some(&cut.sides[strip.sides[i - 1]]) } else { None }) else {
+                stays += part.area(e.plan_m);
+                continue;
+            };
+            let target = self.edge(below.edge);
+            let t = |a: f64| along(target, cut.point(a, below.up(a)));
+            let (t0, t1) = (t(from), t(to));
+            // The same water on another line: density goes with the ratio of lengths.
+            let ratio = (tb - ta) * e.plan_m / ((t1 - t0).abs() * target.plan_m);
+            let (da, db) = (s.at(t_at(from)) * ratio, s.at(t_at(to)) * ratio);
+            let moved = if t0 < t1 { Stretch { t0, t1, d0: da, d1: db } } else { Stretch { t0: t1, t1: t0, d0: db, d1: da } };
+            debug_assert!(middle.is_finite());
+            next.push((below.edge, moved));
+        }
+        if stays > 0.0 {
+            self.gather(facet, k, stays, storey + 1);
+        }
+        for (edge, moved) in next {
+            self.arrive(facet, edge, moved, false, storey + 1);
+        }
+    }
+
+    /// Water gathers in a valley or along a wall and leaves at its lower end.
+    fn gather(&mut self, facet: &str, k: usize, area: f64, storey: usize) {
+        *self.channel.entry(k).or_default() += area;
+        let e = self.edge(k);
+        let (z0, z1) = self.heights(k, facet);
+        let middle = on(e, 0.5);
+        if (z0 - z1).abs() < 1e-6 || storey > MOST_STOREYS {
+            return self.trap(middle, area, &format!("level {}", e.kind.name()));
+        }
+        let (foot, head) = if z0 < z1 { (e.p0, e.p1) } else { (e.p1, e.p0) };
+        let d = length(head, foot);
+        let beyond = [foot[0] + (foot[0] - head[0]) / d * BEYOND_M, foot[1] + (foot[1] - head[1]) / d * BEYOND_M];
+        // Another valley or wall may take it on from here.
+        let goes_on = (0..self.shape.edges.len()).find(|i| {
+            let o = self.edge(*i);
+            *i != k && o.kind == EdgeKind::Valley && {
+                let top = if o.z0_m > o.z1_m { o.p0 } else { o.p1 };
+                length(top, foot) < BEYOND_M && (o.z0_m - o.z1_m).abs() > 1e-6
+            }
+        });
+        if let Some(next) = goes_on {
+            let of = self.edge(next).facet.clone();
+            return self.gather(&of, next, area, storey + 1);
+        }
+        let words = format!("{} {area:.4} m2 (by {})", if e.kind == EdgeKind::Valley { "valley_foot" } else { "wall_foot" }, e.id);
+        match self.facet_at(beyond) {
+            None => self.points.push(PointDischarge { at: foot, plan_area_m2: area, trapped: false, note: words }),
+            Some(f) => self.run(&f.id, beyond, area, storey + 1),
+        }
+    }
+
+    /// A point of water runs straight down a facet.
+    fn run(&mut self, facet: &str, from: Point, area: f64, storey: usize) {
+        let Some(Some(cut)) = self.cuts.get(facet) else {
+            *self.flat.entry(facet.to_owned()).or_default() += area;
+            return;
+        };
+        let Some(side) = cut.below(from).filter(|_| storey <= MOST_STOREYS) else {
+            return self.trap(from, area, "has no way down");
+        };
+        let a = cut.across[0] * from[0] + cut.across[1] * from[1];
+        let at = cut.point(a, side.up(a.clamp(side.a0, side.a1)));
+        let (k, e) = (side.edge, self.edge(side.edge));
+        let upper = e.facet == facet;
+        match e.kind {
+            kind if kind.is_border() => {
+                self.points.push(PointDischarge {
+                    at,
+                    plan_area_m2: area,
+                    trapped: false,
+                    note: format!("point {area:.4} m2 reached {}", e.id),
+                });
+            }
+            EdgeKind::PitchBreak | EdgeKind::FlatJunction => {
+                let onto = if upper { e.other.clone().unwrap_or_default() } else { e.facet.clone() };
+                self.run(&onto, at, area, storey + 1);
+            }
+            kind if kind.is_step() && upper => {
+                let onto = e.other.clone().unwrap_or_default();
+                self.run(&onto, at, area, storey + 1);
+            }
+            _ => self.gather(facet, k, area, storey + 1),
+        }
+    }
+
+    fn trap(&mut self, at: Point, area: f64, why: &str) {
+        self.points.push(PointDischarge { at, plan_area_m2: area, trapped: true, note: format!("{area:.4} m2: {why}") });
+    }
+
+    fn facet_at(&self, p: Point) -> Option<&'a Facet> {
+        let over = |f: &&Facet| f.parts.iter().any(|part| inside(&part.outer, p) && !part.holes.iter().any(|h| inside(h, p)));
+        self.shape.facets.iter().find(over)
+    }
+
+    fn done(self) -> Runoff {
+        let edge = |k: usize| &self.shape.edges[k];
+        let mut facet_to_edges: BTreeMap<String, Vec<ToEdge>> = BTreeMap::new();
+        for ((f, k), area) in &self.to_edge {
+            let e = edge(*k);
+            let to = ToEdge { edge: e.id.clone(), kind: e.kind, p0: e.p0, p1: e.p1, plan_area_m2: *area };
+            facet_to_edges.entry((*f).to_owned()).or_default().push(to);
+        }
+        let mut eaves: Vec<usize> = self.own.keys().chain(self.above.keys()).copied().collect();
+        eaves.sort_unstable();
+        eaves.dedup();
+        let eave_sheet = eaves
+            .into_iter()
+            .map(|k| {
+                let (e, own, above) = (edge(k), self.own.get(&k).copied().unwrap_or(0.0), self.above.get(&k).copied().unwrap_or(0.0));
+                EaveSheet {
+                    edge: e.id.clone(),
+                    facet: e.facet.clone(),
+                    p0: e.p0,
+                    p1: e.p1,
+                    length_m: e.plan_m,
+                    own_facet_m2: own,
+                    from_roofs_above_m2: above,
+                    sheet_total_m2: own + above,
+                }
+            })
+            .collect();
+        let channels = self
+            .channel
+            .iter()
+            .map(|(k, total)| {
+                let e = edge(*k);
+                Gathering { edge: e.id.clone(), kind: e.kind, p0: e.p0, p1: e.p1, total_at_lower_end_m2: *total }
+            })
+            .collect();
+        let crossing = self
+            .crossing
+            .iter()
+            .map(|(k, area)| {
+                let e = edge(*k);
+                Crossing { edge: e.id.clone(), kind: e.kind, p0: e.p0, p1: e.p1, area_crossing_m2: *area }
+            })
+            .collect();
+        // Bursts at one point are one burst.
+        let mut points: Vec<PointDischarge> = Vec::new();
+        for p in self.points {
+            match points.iter_mut().find(|o| length(o.at, p.at) < BEYOND_M && o.trapped == p.trapped) {
+                Some(o) => {
+                    o.plan_area_m2 += p.plan_area_m2;
+                    o.note = format!("{}; {}", o.note, p.note);
+                }
+                None => points.push(p),
+            }
+        }
+        Runoff {
+            facet_to_edges,
+            eave_sheet,
+            channels,
+            crossing,
+            point_discharges: points,
+            flat_receives_m2: self.flat,
+            total_plan_m2: self.shape.plan_area_m2,
+        }
+    }
+}
