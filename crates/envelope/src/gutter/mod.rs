@@ -2,6 +2,7 @@
 
 pub mod channel;
 pub mod downspout;
+pub mod run;
 pub mod section;
 mod surface;
 

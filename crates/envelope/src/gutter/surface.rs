@@ -49,6 +49,8 @@ impl Surface {
 
 /// Places of the grid.
 pub(crate) const GRID: usize = 200;
+/// Places at which a reach is asked whether it is steep.
+const SCAN: usize = 60;
 /// A step along the curve moves at most this share of the length and of the depth.
 const STEP: f64 = 1.0 / 300.0;
 /// A depth this much above or below the critical one has left it.
@@ -122,23 +124,22 @@ impl Reach<'_> {
             return Surface { y: vec![0.0; grid.len()], x: grid, interior: None };
         }
         // Places where the reach turns steep, from the outlet upstream; the flow is critical there if nothing below holds it up.
-        let drives: Vec<f64> = grid.iter().map(|x| if *x > 0.0 { self.drive(*x) } else { -1.0 }).collect();
-        let mut turns: Vec<f64> =
-            (1..=GRID).rev().filter(|k| drives[*k] > 0.0 && drives[k - 1] <= 0.0).map(|k| self.turning(grid[k - 1], grid[k])).collect();
+        let scan: Vec<f64> = (0..=SCAN).map(|k| self.length * k as f64 / SCAN as f64).collect();
+        let drives: Vec<f64> = scan.iter().map(|x| if *x > 0.0 { self.drive(*x) } else { -1.0 }).collect();
+        let turning = |k: &usize| drives[*k] > 0.0 && drives[k - 1] <= 0.0;
+        let mut turns: Vec<f64> = (1..=SCAN).rev().filter(turning).map(|k| self.turning(scan[k - 1], scan[k])).collect();
         let mut y = vec![0.0; grid.len()];
-        let critical: Vec<f64> = grid.iter().map(|x| self.critical(*x)).collect();
-        let outlet = critical[GRID].max(self.head);
+        let last = self.critical(self.length);
+        let outlet = last.max(self.head);
         let mut held = None;
         // Slow water, from the outlet up, or from each turn up.
-        let mut start = if drives[GRID] <= 0.0 || outlet > critical[GRID] * (1.0 + OFF) {
-            Some((self.length, outlet.max(critical[GRID] * (1.0 + OFF))))
-        } else {
-            None
-        };
+        let mut start =
+            if drives[SCAN] <= 0.0 || outlet > last * (1.0 + OFF) { Some((self.length, outlet.max(last * (1.0 + OFF)))) } else { None };
         let mut reached = self.length;
         loop {
             if let Some(from) = start {
-                let low = |x: f64, y: f64| x <= 0.0 || y <= self.critical(x) * (1.0 + OFF / 2.0);
+                // Near the critical depth 1 − F² grows three times as fast as the depth.
+                let low = |x: f64, y: f64| x <= 0.0 || self.terms(x, y).1 < 1.5 * OFF;
                 let curve = self.follow(from, -1.0, low);
                 let end = curve.last().map_or(0.0, |p| p.0.max(0.0));
                 lay(&grid, &mut y, &curve, end, from.0);
@@ -172,10 +173,10 @@ impl Reach<'_> {
         // What no curve reached is at least critical.
         for k in 0..grid.len() {
             if y[k] <= 0.0 {
-                y[k] = critical[k];
+                y[k] = self.critical(grid[k]);
             }
         }
-        let interior = held.filter(|_| y[GRID] < critical[GRID] * (1.0 + OFF));
+        let interior = held.filter(|_| y[GRID] < last * (1.0 + OFF));
         Surface { x: grid, y, interior }
     }
 

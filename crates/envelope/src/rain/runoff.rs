@@ -5,6 +5,7 @@
 //! strips that run down it, between the corners of its outline: each strip drains to one edge, and areas are those of
 //! trapezia, not of pixels. Nothing is made or lost: what leaves is the plan area of the roof.
 
+use crate::gutter::run::Along;
 use crate::plane::{Point, length};
 use crate::roof::mass::MassError;
 use crate::roof::shape::{Edge, EdgeKind, Facet, RoofInput, RoofShape, inside, shape};
@@ -47,6 +48,8 @@ pub struct EaveSheet {
     pub from_roofs_above_m2: f64,
     /// Both.
     pub sheet_total_m2: f64,
+    /// How it comes along the edge, metres from the left end seen from outside.
+    pub along: Vec<Along>,
 }
 
 /// A valley, or a wall that water runs along.
@@ -234,6 +237,7 @@ struct Work<'a> {
     above: BTreeMap<usize, f64>,
     channel: BTreeMap<usize, f64>,
     crossing: BTreeMap<usize, f64>,
+    sheets: BTreeMap<usize, Vec<Stretch>>,
     points: Vec<PointDischarge>,
     flat: BTreeMap<String, f64>,
 }
@@ -248,6 +252,7 @@ pub fn runoff_of(shape: &RoofShape) -> Runoff {
         above: BTreeMap::new(),
         channel: BTreeMap::new(),
         crossing: BTreeMap::new(),
+        sheets: BTreeMap::new(),
         points: Vec::new(),
         flat: BTreeMap::new(),
     };
@@ -279,6 +284,53 @@ pub fn runoff_of(shape: &RoofShape) -> Runoff {
         }
     }
     w.done()
+}
+
+/// Whether the first end of an edge is the left one, to somebody who stands below it and looks at the roof.
+pub fn starts_left(shape: &RoofShape, e: &Edge) -> bool {
+    let down = shape.facets.iter().find(|f| f.id == e.facet).map_or([0.0, -1.0], |f| [-f.height[1], -f.height[2]]);
+    // Looking up the slope, the left hand points along (down.y, −down.x).
+    let along = [e.p1[0] - e.p0[0], e.p1[1] - e.p0[1]];
+    along[0] * down[1] - along[1] * down[0] < 0.0
+}
+
+/// The way of a drop from a point of the roof, corner by corner, until it leaves or is held.
+pub fn way_down(shape: &RoofShape, from: [f64; 2]) -> Vec<[f64; 2]> {
+    let mut out = vec![from];
+    let over = |p: Point| {
+        let covers = |f: &&Facet| f.parts.iter().any(|part| inside(&part.outer, p) && !part.holes.iter().any(|h| inside(h, p)));
+        shape.facets.iter().find(covers)
+    };
+    let mut at = from;
+    for _ in 0..MOST_STOREYS {
+        let Some(f) = over(at) else { break };
+        let Some(cut) = Cut::of(shape, f) else { break };
+        let Some(side) = cut.below(at) else { break };
+        let a = cut.across[0] * at[0] + cut.across[1] * at[1];
+        let met = cut.point(a, side.up(a.clamp(side.a0, side.a1)));
+        out.push(met);
+        let e = &shape.edges[side.edge];
+        if e.kind.is_border() {
+            break;
+        }
+        // Down the valley or wall, or on over the edge.
+        let lower = e.other.as_deref() == Some(&f.id) && e.kind.is_step();
+        let (z0, z1) = if lower { (e.lower_z0_m.unwrap_or(0.0), e.lower_z1_m.unwrap_or(0.0)) } else { (e.z0_m, e.z1_m) };
+        let gathers = e.kind == EdgeKind::Valley || lower;
+        let (from, to) = if gathers {
+            if (z0 - z1).abs() < 1e-6 {
+                break;
+            }
+            let foot = if z0 < z1 { e.p0 } else { e.p1 };
+            out.push(foot);
+            (met, foot)
+        } else {
+            (at, met)
+        };
+        let d = length(from, to).max(1e-9);
+        at = [to[0] + (to[0] - from[0]) / d * BEYOND_M, to[1] + (to[1] - from[1]) / d * BEYOND_M];
+    }
+    out
 }
 
 /// How far along an edge a point lies, from 0 to 1.
@@ -315,7 +367,10 @@ impl<'a> Work<'a> {
         let area = s.area(e.plan_m);
         let upper = e.facet == facet;
         match e.kind {
-            kind if kind.is_border() => *if own { self.own.entry(k) } else { self.above.entry(k) }.or_default() += area,
+            kind if kind.is_border() => {
+                self.sheets.entry(k).or_default().push(s);
+                *if own { self.own.entry(k) } else { self.above.entry(k) }.or_default() += area;
+            }
             EdgeKind::PitchBreak | EdgeKind::FlatJunction => {
                 *self.crossing.entry(k).or_default() += area;
                 let onto = if upper { e.other.as_deref().unwrap_or_default() } else { e.facet.as_str() };
@@ -453,6 +508,31 @@ impl<'a> Work<'a> {
         }
     }
 
+    /// The sheet along an edge in metres from its left end, seen from outside.
+    fn along(&self, k: usize) -> Vec<Along> {
+        let e = self.edge(k);
+        let turned = !self.starts_left(e);
+        let place = |t: f64| e.plan_m * if turned { 1.0 - t } else { t };
+        let stretches = self.sheets.get(&k).into_iter().flatten();
+        let mut out: Vec<Along> = stretches
+            .map(|s| {
+                let ((from_m, width_from_m), (to_m, width_to_m)) = ((place(s.t0), s.d0), (place(s.t1), s.d1));
+                if turned {
+                    Along { from_m: to_m, to_m: from_m, width_from_m: width_to_m, width_to_m: width_from_m }
+                } else {
+                    Along { from_m, to_m, width_from_m, width_to_m }
+                }
+            })
+            .collect();
+        out.sort_by(|a, b| a.from_m.total_cmp(&b.from_m));
+        out
+    }
+
+    /// Whether the first end of an edge is the left one, to somebody who stands below it and looks at the roof.
+    fn starts_left(&self, e: &Edge) -> bool {
+        starts_left(self.shape, e)
+    }
+
     fn trap(&mut self, at: Point, area: f64, why: &str) {
         self.points.push(PointDischarge { at, plan_area_m2: area, trapped: true, note: format!("{area:.4} m2: {why}") });
     }
@@ -486,6 +566,7 @@ impl<'a> Work<'a> {
                     own_facet_m2: own,
                     from_roofs_above_m2: above,
                     sheet_total_m2: own + above,
+                    along: self.along(k),
                 }
             })
             .collect();

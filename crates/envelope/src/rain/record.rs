@@ -1,0 +1,283 @@
+//! Rainwater as it is kept: the rain to design for, and the gutters as they were met, in the person's own units.
+
+use crate::gutter::downspout::Bore;
+use crate::gutter::section::Section;
+use crate::job::{SHORT_TEXT, too_long};
+use crate::measure::{self, Quantity};
+use crate::roof::record::{RoofError, metres, some_metres};
+use serde::{Deserialize, Serialize};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// The two figures of the local table.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Storm {
+    /// Over 5 minutes, as typed: `132 mm/h` or `5.2 in/h`.
+    pub i5: String,
+    /// Over 60 minutes.
+    pub i60: String,
+    /// Once in so many years.
+    pub years: Option<f64>,
+    /// Where the figures are from.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub source: String,
+}
+
+/// The form of a gutter.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum GutterForm {
+    /// A half circle; its width is its diameter.
+    #[default]
+    HalfRound,
+    /// Upright walls.
+    Box,
+    /// Wider at the rim than at the floor: the ornamental front.
+    Ornamental,
+}
+
+/// How clean a gutter is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Inside {
+    /// Clean metal.
+    #[default]
+    Clean,
+    /// Aged, a little silt.
+    Aged,
+    /// Debris, or a guard that sheds into it.
+    Debris,
+}
+
+impl Inside {
+    /// Manning's roughness; rule of practice.
+    pub fn roughness(self) -> f64 {
+        match self {
+            Inside::Clean => 0.012,
+            Inside::Aged => 0.016,
+            Inside::Debris => 0.025,
+        }
+    }
+}
+
+/// Where a downspout ends.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Ends {
+    /// On the ground.
+    #[default]
+    Ground,
+    /// On a lower roof.
+    LowerRoof,
+    /// Into a pipe that comes to daylight.
+    PipeToDaylight,
+    /// Into a pipe of unknown end.
+    BuriedPipe,
+    /// There is no downspout.
+    Nowhere,
+}
+
+/// An outlet as it was met.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct OutletRecord {
+    /// From the left end of the run, seen from outside.
+    pub from_left: String,
+    /// `75 mm`, or `50 x 75 mm`.
+    pub bore: String,
+    /// A strainer lies over it.
+    pub strainer: bool,
+    /// Where it ends.
+    pub ends: Ends,
+    /// From the wall to where it lets go.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub distance: String,
+}
+
+/// A gutter as it was met.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct GutterRecord {
+    /// Short and lasting: G1, G2 …
+    pub id: String,
+    /// "rear left".
+    pub name: String,
+    /// The eave it hangs under, by the name Trowel gives it.
+    pub eave: String,
+    /// Its form.
+    pub form: GutterForm,
+    /// Across the rim.
+    pub width: String,
+    /// To the rim; half the width for a half round.
+    pub depth: String,
+    /// Level readings along it, `0 0, 7.5 12 mm`: place from the left end and how far the floor lies below the first reading.
+    pub levels: String,
+    /// How clean it is.
+    pub inside: Inside,
+    /// Its outlets.
+    pub outlets: Vec<OutletRecord>,
+}
+
+/// Rainwater, as it is kept.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Rainwater {
+    /// The rain to design for.
+    pub storm: Storm,
+    /// The gutters.
+    pub gutters: Vec<GutterRecord>,
+    /// What a change costs, by its name, where it is not the usual figure.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub costs: BTreeMap<String, f64>,
+}
+
+/// An intensity as typed, mm/h. A bare number is millimetres per hour.
+///
+/// # Errors
+/// What is wrong with the text.
+pub fn intensity(what: &str, text: &str) -> Result<f64, String> {
+    let shown: String = text.trim().chars().take(40).collect();
+    if shown.is_empty() {
+        return Err(format!("{what} is missing. Type it as 132 mm/h or 5.2 in/h."));
+    }
+    if let Ok(v) = shown.parse::<f64>() {
+        return Ok(v);
+    }
+    let m = measure::parse(text).map_err(|e| format!("{what}: {e}"))?;
+    // Metres per second inside.
+    if m.quantity == Quantity::Intensity {
+        Ok(m.si * 3.6e6)
+    } else {
+        Err(format!("{what}: \u{201c}{shown}\u{201d} is no rain. Type it as 132 mm/h or 5.2 in/h."))
+    }
+}
+
+/// `75 mm`, `3 in`, `50 x 75 mm`.
+pub(crate) fn bore(text: &str) -> Result<Bore, String> {
+    let lower = text.to_lowercase().replace('×', "x");
+    let mm = |t: &str| some_metres("The outlet", t).map(|m| m * 1000.0);
+    let read = match lower.split_once('x') {
+        None => Bore::Round { diameter_mm: mm(&lower)? },
+        Some((a, b)) => {
+            // The unit after the second figure holds for both.
+            let unit: String = b.chars().skip_while(|c| c.is_ascii_digit() || *c == '.' || c.is_whitespace()).collect();
+            let first = if a.trim().parse::<f64>().is_ok() { format!("{} {unit}", a.trim()) } else { a.to_owned() };
+            Bore::Rectangular { width_mm: mm(&first)?, length_mm: mm(b)? }
+        }
+    };
+    read.check().map(|()| read)
+}
+
+impl GutterRecord {
+    /// Its cross-section.
+    pub(crate) fn section(&self) -> Result<Section, String> {
+        let width = some_metres("The width", &self.width)?;
+        let depth = || some_metres("The depth", &self.depth);
+        let section = match self.form {
+            GutterForm::HalfRound => Section::HalfRound { diameter_m: width },
+            GutterForm::Box => Section::Rect { width_m: width, depth_m: depth()? },
+            // Its floor is about three fifths of its rim; rule of practice.
+            GutterForm::Ornamental => Section::Trapezoid { bottom_m: width * 0.6, top_m: width, depth_m: depth()? },
+        };
+        section.check().map(|()| section)
+    }
+
+    /// Heights of its floor along the run, metres: level while nothing was read.
+    pub(crate) fn floor(&self) -> Result<Vec<[f64; 2]>, String> {
+        let mut out: Vec<[f64; 2]> = Vec::new();
+        for reading in self.levels.split([',', ';']).map(str::trim).filter(|r| !r.is_empty()) {
+            let wrong = || {
+                format!(
+                    "The reading \u{201c}{}\u{201d} is not a place and how far the floor lies lower, for example 7.5 12 mm.",
+                    reading.chars().take(40).collect::<String>()
+                )
+            };
+            let (place, down) = reading.split_once(char::is_whitespace).ok_or_else(wrong)?;
+            let (sign, down) = down.trim().strip_prefix('-').map_or((1.0, down.trim()), |rest| (-1.0, rest.trim()));
+            let down = if down.parse::<f64>() == Ok(0.0) { 0.0 } else { metres("The reading", down).map_err(|_| wrong())? };
+            out.push([place.parse::<f64>().map_err(|_| wrong())?, -sign * down]);
+        }
+        if !out.windows(2).all(|w| w[0][0] < w[1][0]) {
+            return Err("The level readings go from the left end to the right, each at its own place.".into());
+        }
+        Ok(out)
+    }
+}
+
+impl Rainwater {
+    /// Checks what can be checked without the roof.
+    ///
+    /// # Errors
+    /// The first field that cannot be kept, with what to do.
+    pub fn check(&self) -> Result<(), RoofError> {
+        let err = |field: String, message: String| RoofError { field, message };
+        /// More than any building has.
+        const MOST_GUTTERS: usize = 100;
+        if self.gutters.len() > MOST_GUTTERS {
+            return Err(err("gutters".into(), format!("{} gutters are more than a building has.", self.gutters.len())));
+        }
+        for (field, text) in [("i5", &self.storm.i5), ("i60", &self.storm.i60)] {
+            if !text.trim().is_empty() {
+                intensity("The rain", text).map_err(|m| err(format!("storm.{field}"), m))?;
+            }
+        }
+        let (mut ids, mut eaves) = (BTreeSet::new(), BTreeSet::new());
+        for g in &self.gutters {
+            let at = |part: &str| format!("gutters.{}.{part}", g.id);
+            if let Some(m) = [&g.id, &g.name, &g.eave].into_iter().find_map(|t| too_long(t, SHORT_TEXT)) {
+                return Err(err(at("name"), m));
+            }
+            if g.id.is_empty() || !ids.insert(&g.id) {
+                return Err(err(at("id"), "Each gutter has its own short name: G1, G2 and so on.".into()));
+            }
+            if !eaves.insert(&g.eave) {
+                return Err(err(at("eave"), "Two gutters cannot hang under one eave. Choose another eave, or take one away.".into()));
+            }
+            g.section().map_err(|m| err(at("width"), m))?;
+            g.floor().map_err(|m| err(at("levels"), m))?;
+            for (k, o) in g.outlets.iter().enumerate() {
+                bore(&o.bore).map_err(|m| err(at(&format!("outlets.{k}.bore")), m))?;
+                metres("The place of the outlet", &o.from_left).map_err(|m| err(at(&format!("outlets.{k}.from_left")), m))?;
+                if !o.distance.trim().is_empty() {
+                    metres("The distance from the wall", &o.distance).map_err(|m| err(at(&format!("outlets.{k}.distance")), m))?;
+                }
+            }
+        }
+        match self.costs.values().find(|c| !(0.0..=1e6).contains(*c)) {
+            Some(c) => Err(err("costs".into(), format!("A change cannot cost {c}. Type a figure from 0 to a million."))),
+            None => Ok(()),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn bores_and_levels_as_they_are_written() {
+        assert_eq!(bore("75 mm").unwrap(), Bore::Round { diameter_mm: 75.0 });
+        let Bore::Rectangular { width_mm, length_mm } = bore("2 x 3 in").unwrap() else { panic!("two figures are a rectangle") };
+        assert!((width_mm - 50.8).abs() < 1e-9 && (length_mm - 76.2).abs() < 1e-9);
+        assert!(bore("3 %").is_err() && bore("").is_err());
+        let g = |levels: &str| GutterRecord { levels: levels.into(), ..Default::default() }.floor();
+        assert_eq!(g("0 0, 7.5 12 mm").unwrap(), [[0.0, 0.0], [7.5, -0.012]]);
+        assert_eq!(g("0 0; 3 -5 mm").unwrap()[1], [3.0, 0.005]);
+        assert!(g("7 0, 3 12 mm").unwrap_err().contains("left end to the right"));
+        assert!(g("7.5").is_err());
+    }
+
+    #[test]
+    fn rain_in_both_units() {
+        assert!((intensity("", "132 mm/h").unwrap() - 132.0).abs() < 1e-9);
+        assert!((intensity("", "5.2 in/h").unwrap() - 132.08).abs() < 1e-6);
+        assert!(intensity("", "5 ft").is_err());
+    }
+}
