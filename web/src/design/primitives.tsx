@@ -305,7 +305,9 @@ export const Row = styled.div<{ $gap?: number; $between?: boolean }>`
 	gap: ${(p) => p.$gap ?? 10}px;
 	${(p) => p.$between && "justify-content: space-between;"}
 `;
-export const Stack = styled.div<{ $gap?: number }>`display: grid; grid-template-columns: minmax(0, 1fr); gap: ${(p) => p.$gap ?? 12}px; align-content: start;`;
+export const Stack = styled.div<{
+	$gap?: number;
+}>`display: grid; grid-template-columns: minmax(0, 1fr); gap: ${(p) => p.$gap ?? 12}px; align-content: start;`;
 export const Columns = styled.div`display: grid; grid-template-columns: repeat(auto-fit, minmax(230px, 1fr)); gap: 12px 16px; align-items: start;`;
 export const Soft = styled.span`font-weight: 400; color: ${tone.inkSoft}; font-size: ${size.small};`;
 export const Figures = styled.span`font-family: ${font.figures}; font-size: ${size.small};`;
