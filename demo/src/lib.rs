@@ -6,6 +6,7 @@ pub use scenes::{SCENES, draw};
 
 use envelope::job::{Brief, Job};
 use envelope::practice::Practice;
+use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::{Context, read};
 use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone, next_names};
@@ -34,6 +35,8 @@ pub struct DemoJob {
     items: Vec<DemoItems>,
     /// Its roof, as it was measured.
     pub roof: Option<Roof>,
+    /// Rain and gutters.
+    pub rainwater: Option<Rainwater>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -183,6 +186,9 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     }
     if let Some(roof) = &job.roof {
         ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:roof"), None, roof)?], &[])?;
+    }
+    if let Some(rainwater) = &job.rainwater {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:rainwater"), None, rainwater)?], &[])?;
     }
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {

@@ -2,7 +2,9 @@
 
 use crate::gutter::channel::{Channel, ChannelInput};
 use crate::gutter::downspout::{Downspout, DownspoutInput};
+use crate::gutter::run::{Run, RunInput};
 use crate::measure::{self, Measure};
+use crate::rain::account::{RainAccount, RainAccountInput};
 use crate::rain::design::{Rain, RainInput};
 use crate::rain::runoff::Runoff;
 use crate::roof::access::{Access, AccessInput};
@@ -51,8 +53,23 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 13] =
-    ["measure", "note", "round", "traverse", "roof", "pitch", "access", "roof-account", "life", "rain", "runoff", "gutter", "downspout"];
+pub const NAMES: [&str; 15] = [
+    "measure",
+    "note",
+    "round",
+    "traverse",
+    "roof",
+    "pitch",
+    "access",
+    "roof-account",
+    "life",
+    "rain",
+    "runoff",
+    "gutter",
+    "gutter-run",
+    "downspout",
+    "rainwater",
+];
 
 /// Reads one measure.
 ///
@@ -152,6 +169,23 @@ pub fn gutter(input: &ChannelInput) -> Result<Channel, CalcError> {
     crate::gutter::channel::channel(input).map_err(CalcError::Refused)
 }
 
+/// Works out a gutter as it hangs: levels, several outlets, bursts.
+///
+/// # Errors
+/// [`CalcError::Refused`] with what is wrong with which figure.
+pub fn gutter_run(input: &RunInput) -> Result<Run, CalcError> {
+    crate::gutter::run::run(input).map_err(CalcError::Refused)
+}
+
+/// Works out everything that follows from rain, roof and gutters.
+///
+/// # Errors
+/// [`CalcError::Refused`] for what cannot be kept.
+pub fn rainwater(input: &RainAccountInput) -> Result<RainAccount, CalcError> {
+    input.roof.check().and_then(|()| input.rainwater.check()).map_err(|e| CalcError::Refused(e.to_string()))?;
+    Ok(crate::rain::account::rain_account(input))
+}
+
 /// Works out what a downspout takes.
 ///
 /// # Errors
@@ -183,6 +217,8 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         "rain" => with(json, rain),
         "runoff" => with(json, runoff),
         "gutter" => with(json, gutter),
+        "gutter-run" => with(json, gutter_run),
+        "rainwater" => with(json, rainwater),
         "downspout" => with(json, downspout),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }

@@ -4,5 +4,7 @@
 //! simulated. They are slow, silent or wrong now and then, as the real ones are.
 
 mod records;
+mod weather;
 
 pub use records::{Lookup, Outcome, Permit, RecordsOffice, SimulatedRecords};
+pub use weather::{IntensityRow, IntensityTable, SimulatedWeather, WeatherOffice};

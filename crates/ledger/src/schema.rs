@@ -176,6 +176,15 @@ pub(crate) fn migrations() -> Migrations<'static> {
             body    TEXT NOT NULL CHECK (json_valid(body))
         ) STRICT;
 
+        -- Rain and gutters of a job: one at most.
+        CREATE TABLE rainwater (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+
         -- The journal takes any kind there is a table for: the program knows them, the table need not.
         CREATE TABLE journal_3 (
             seq         INTEGER PRIMARY KEY AUTOINCREMENT,

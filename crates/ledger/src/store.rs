@@ -7,6 +7,7 @@ use crate::schema::migrations;
 use crate::{LedgerError, Picture};
 use envelope::job::Job;
 use envelope::practice::Practice;
+use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
@@ -38,10 +39,13 @@ pub enum Kind {
     Practice,
     /// The roof of a job: one at most.
     Roof,
+    /// Rain and gutters of a job: one at most.
+    Rainwater,
 }
 
 impl Kind {
-    pub(crate) const ALL: [Kind; 7] = [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice, Kind::Roof];
+    pub(crate) const ALL: [Kind; 8] =
+        [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice, Kind::Roof, Kind::Rainwater];
     /// The table, and the word in messages.
     pub(crate) fn table(self) -> &'static str {
         match self {
@@ -52,6 +56,7 @@ impl Kind {
             Kind::Item => "item",
             Kind::Practice => "practice",
             Kind::Roof => "roof",
+            Kind::Rainwater => "rainwater",
         }
     }
     /// Stands by itself: its id is the id of what it belongs to.
@@ -94,6 +99,9 @@ impl Entity for Practice {
 }
 impl Entity for Roof {
     const KIND: Kind = Kind::Roof;
+}
+impl Entity for Rainwater {
+    const KIND: Kind = Kind::Rainwater;
 }
 
 /// Who asks, and the id they gave the request.
@@ -185,6 +193,8 @@ pub struct WholeJob {
     pub items: Vec<Record<Item>>,
     /// The roof, once something of it was measured.
     pub roof: Option<Record<Roof>>,
+    /// Rain and gutters, once something of them was entered.
+    pub rainwater: Option<Record<Rainwater>>,
     /// The practice the brief names, or the usual one.
     pub practice: Practice,
     /// When anything in it last changed.
@@ -330,6 +340,7 @@ impl Ledger {
             pictures: of_job(&tx, id)?,
             items: of_job(&tx, id)?,
             roof: of_job(&tx, id)?.pop(),
+            rainwater: of_job(&tx, id)?.pop(),
             practice,
             changed_at,
         })

@@ -3,6 +3,7 @@
 use crate::strip::upright_only;
 use envelope::job::Job;
 use envelope::practice::Practice;
+use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
@@ -48,6 +49,9 @@ pub struct Bundle {
     /// Its roof; since form 3.
     #[serde(default)]
     pub roof: Option<Roof>,
+    /// Its rain and gutters; since form 3.
+    #[serde(default)]
+    pub rainwater: Option<Rainwater>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -161,6 +165,7 @@ pub fn pack(
         pictures,
         items: whole.items.iter().map(|i| BundleItem { id: item(&i.id), body: i.body.clone() }).collect(),
         roof: whole.roof.as_ref().map(|r| r.body.clone()),
+        rainwater: whole.rainwater.as_ref().map(|r| r.body.clone()),
         practice: Some(whole.practice.clone()),
     };
     write(&bundle, schema, files).map_err(|e| BundleError::Write(e.to_string()))
@@ -269,6 +274,9 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
     }
     if let Some(Err(e)) = b.roof.as_ref().map(Roof::check) {
         return content(format!("roof, {}: {e}", e.field));
+    }
+    if let Some(Err(e)) = b.rainwater.as_ref().map(Rainwater::check) {
+        return content(format!("rainwater, {}: {e}", e.field));
     }
     if let Some(Err(e)) = b.practice.as_ref().map(|p| p.check()).filter(|_| b.practice.as_ref().is_some_and(|p| !p.name.is_empty())) {
         return content(format!("practice, {e}"));

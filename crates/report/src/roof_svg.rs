@@ -51,6 +51,10 @@ impl Frame {
         let k = ((WIDTH - 2.0 * MARGIN) / w).min((HIGHEST - 2.0 * MARGIN) / h).min(60.0);
         Frame { k, west: least(0), north: most(1), width: w * k + 2.0 * MARGIN, height: h * k + 2.0 * MARGIN + 18.0 }
     }
+    /// What the page needs to turn a point of the drawing back into a place.
+    pub(crate) fn data(&self) -> String {
+        format!(r#"data-k="{}" data-west="{}" data-north="{}" data-margin="{MARGIN}""#, self.k, self.west, self.north)
+    }
     pub(crate) fn at(&self, p: [f64; 2]) -> [f64; 2] {
         [MARGIN + (p[0] - self.west) * self.k, MARGIN + (self.north - p[1]) * self.k]
     }

@@ -108,8 +108,12 @@ impl Svg {
     }
     /// The whole, so wide and so high.
     pub(crate) fn done(self, width: f64, height: f64, name: &str) -> String {
+        self.done_with(width, height, name, "")
+    }
+    /// The same, with data for the page.
+    pub(crate) fn done_with(self, width: f64, height: f64, name: &str, data: &str) -> String {
         format!(
-            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0} {height:.0}" role="group" aria-label="{}" font-family="Atkinson Hyperlegible Next, Atkinson Hyperlegible, sans-serif" font-size="12">{}</svg>"#,
+            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0} {height:.0}" {data} role="group" aria-label="{}" font-family="Atkinson Hyperlegible Next, Atkinson Hyperlegible, sans-serif" font-size="12">{}</svg>"#,
             escape(name),
             self.body
         )

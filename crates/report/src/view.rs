@@ -4,6 +4,7 @@ use envelope::finding::Urgency;
 use envelope::finding::{Finding, findings};
 use envelope::job::Job;
 use envelope::practice::Practice;
+use envelope::rain::record::Rainwater;
 use envelope::roof::account::details_of;
 use envelope::roof::details::Detail;
 use envelope::roof::record::Roof;
@@ -71,6 +72,9 @@ pub struct JobView {
     /// The roof, once something of it was measured.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub roof: Option<Roof>,
+    /// Rain and gutters, once something of them was entered.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rainwater: Option<Rainwater>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -174,7 +178,7 @@ fn bundled(findings: &[Finding]) -> Vec<Bundled> {
 
 /// Works a job out.
 pub fn view(whole: WholeJob) -> JobView {
-    let WholeJob { job, notes, marks, pictures, mut items, roof, practice, changed_at } = whole;
+    let WholeJob { job, notes, marks, pictures, mut items, roof, rainwater, practice, changed_at } = whole;
     items.sort_by(|a, b| {
         let key = |i: &Item| (i.face, i.kind, i.name[1..].parse::<u32>().unwrap_or(0));
         key(&a.body).cmp(&key(&b.body))
@@ -193,6 +197,7 @@ pub fn view(whole: WholeJob) -> JobView {
     let said: Vec<&Note> = notes.iter().map(|n| &n.body).collect();
     let mut expectations = expected(visit, &bodies, &said, &coverage.cells);
     let roof = roof.map(|r| r.body);
+    let rainwater = rainwater.map(|r| r.body);
     let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, &practice, &said)).unwrap_or_default();
     expectations.extend(details.iter().filter_map(Detail::expectation));
     let findings = findings(notes.iter().map(|n| (n.id.as_str(), &n.body)), brief, &practice);
@@ -204,6 +209,7 @@ pub fn view(whole: WholeJob) -> JobView {
         expectations,
         details,
         roof,
+        rainwater,
         items,
         practice,
         visit: visit.name().to_owned(),

@@ -59,6 +59,7 @@ impl Fixture {
             pictures: vec![],
             items: vec![],
             roof: None,
+            rainwater: None,
             practice: Default::default(),
             changed_at: "2026-11-23T08:00:00Z".into(),
         };
@@ -170,6 +171,7 @@ fn an_empty_job_still_makes_a_report() {
         pictures: vec![],
         items: vec![],
         roof: None,
+        rainwater: None,
         practice: Default::default(),
         changed_at: "2026-11-23T08:00:00Z".into(),
     };

@@ -3,7 +3,13 @@
 use crate::ApiError;
 use actix_web::{post, web};
 use envelope::calc::{self, MeasureInput, NoteInput};
+use envelope::gutter::channel::{Channel, ChannelInput};
+use envelope::gutter::downspout::{Downspout, DownspoutInput};
+use envelope::gutter::run::{Run, RunInput};
 use envelope::measure::Measure;
+use envelope::rain::account::{RainAccount, RainAccountInput};
+use envelope::rain::design::{Rain, RainInput};
+use envelope::rain::runoff::Runoff;
 use envelope::roof::access::{Access, AccessInput};
 use envelope::roof::account::{Account, AccountInput};
 use envelope::roof::life::{Life, LifeInput};
@@ -22,6 +28,7 @@ pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
         .service(access)
         .service(roof_account)
         .service(life);
+    cfg.service(rain).service(runoff).service(gutter).service(gutter_run).service(downspout).service(rainwater);
 }
 
 /// Reads one measure.
@@ -85,4 +92,46 @@ pub(crate) async fn roof_account(input: web::Json<AccountInput>) -> Result<web::
 #[post("/calc/life")]
 pub(crate) async fn life(input: web::Json<LifeInput>) -> Result<web::Json<Life>, ApiError> {
     crate::state::block(move || Ok(calc::life(&input)?)).await.map(web::Json)
+}
+
+/// Works out the intensity law of a place.
+#[utoipa::path(tag = "calc", request_body = RainInput, responses((status = 200, body = Rain), (status = 422, body = ApiError)))]
+#[post("/calc/rain")]
+pub(crate) async fn rain(input: web::Json<RainInput>) -> Result<web::Json<Rain>, ApiError> {
+    crate::state::block(move || Ok(calc::rain(&input)?)).await.map(web::Json)
+}
+
+/// Works out where roof water goes.
+#[utoipa::path(tag = "calc", request_body = RoofInput, responses((status = 200, body = Runoff), (status = 422, body = ApiError)))]
+#[post("/calc/runoff")]
+pub(crate) async fn runoff(input: web::Json<RoofInput>) -> Result<web::Json<Runoff>, ApiError> {
+    crate::state::block(move || Ok(calc::runoff(&input)?)).await.map(web::Json)
+}
+
+/// Works out how deep the water stands in a gutter.
+#[utoipa::path(tag = "calc", request_body = ChannelInput, responses((status = 200, body = Channel), (status = 422, body = ApiError)))]
+#[post("/calc/gutter")]
+pub(crate) async fn gutter(input: web::Json<ChannelInput>) -> Result<web::Json<Channel>, ApiError> {
+    crate::state::block(move || Ok(calc::gutter(&input)?)).await.map(web::Json)
+}
+
+/// Works out a gutter as it hangs.
+#[utoipa::path(tag = "calc", request_body = RunInput, responses((status = 200, body = Run), (status = 422, body = ApiError)))]
+#[post("/calc/gutter-run")]
+pub(crate) async fn gutter_run(input: web::Json<RunInput>) -> Result<web::Json<Run>, ApiError> {
+    crate::state::block(move || Ok(calc::gutter_run(&input)?)).await.map(web::Json)
+}
+
+/// Works out what a downspout takes.
+#[utoipa::path(tag = "calc", request_body = DownspoutInput, responses((status = 200, body = Downspout), (status = 422, body = ApiError)))]
+#[post("/calc/downspout")]
+pub(crate) async fn downspout(input: web::Json<DownspoutInput>) -> Result<web::Json<Downspout>, ApiError> {
+    crate::state::block(move || Ok(calc::downspout(&input)?)).await.map(web::Json)
+}
+
+/// Works out everything that follows from rain, roof and gutters.
+#[utoipa::path(tag = "calc", request_body = RainAccountInput, responses((status = 200, body = RainAccount), (status = 422, body = ApiError)))]
+#[post("/calc/rainwater")]
+pub(crate) async fn rainwater(input: web::Json<RainAccountInput>) -> Result<web::Json<RainAccount>, ApiError> {
+    crate::state::block(move || Ok(calc::rainwater(&input)?)).await.map(web::Json)
 }

@@ -1,6 +1,6 @@
 //! The description of the interface, served by the application itself.
 
-use crate::{ApiError, calc, catalogue, items, jobs, notes, out, pictures, practices, roof};
+use crate::{ApiError, calc, catalogue, items, jobs, notes, out, pictures, practices, rainwater, roof};
 use actix_web::{HttpResponse, get, web};
 use serde_json::{Value, json};
 use utoipa::OpenApi;
@@ -10,7 +10,7 @@ use utoipa::OpenApi;
     info(title = "Trowel", description = "Everything the page does, over HTTP. Changes carry an Idempotency-Key and name the revision they are made on."),
     servers((url = "/api")),
     paths(
-        calc::measure, calc::note, calc::round, calc::traverse, calc::roof, calc::pitch, calc::access, calc::roof_account, calc::life, roof::show_roof, roof::save_roof, roof::answer_detail, roof::look_up, roof::plan_file, roof::roof_geojson, roof::roof_dxf, roof::read_geojson, roof::wear_drawing, roof::roof_choices, catalogue::choices, jobs::list, jobs::show, jobs::save, jobs::remove, jobs::mark, jobs::unmark, jobs::close,
+        calc::measure, calc::note, calc::round, calc::traverse, calc::roof, calc::pitch, calc::access, calc::roof_account, calc::life, calc::rain, calc::runoff, calc::gutter, calc::gutter_run, calc::downspout, calc::rainwater, rainwater::show_rainwater, rainwater::save_rainwater, rainwater::try_rainwater, rainwater::ask_weather, roof::show_roof, roof::save_roof, roof::answer_detail, roof::look_up, roof::plan_file, roof::roof_geojson, roof::roof_dxf, roof::read_geojson, roof::wear_drawing, roof::roof_choices, catalogue::choices, jobs::list, jobs::show, jobs::save, jobs::remove, jobs::mark, jobs::unmark, jobs::close,
         jobs::undo, jobs::redo, jobs::history, jobs::show_then, jobs::search, notes::read_walk, notes::keep_line, items::count_items, items::save_item, items::remove_item,
         practices::practices, practices::practice_file, practices::read_practice, practices::save_practice, practices::remove_practice, practices::try_practice, notes::save_note, notes::remove_note, pictures::attach, pictures::save_picture, pictures::remove_picture, pictures::show_picture,
         out::overview, out::page, out::pdf, out::csv, out::export_bundle, out::take_in

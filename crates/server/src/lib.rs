@@ -13,6 +13,7 @@ mod notes;
 mod out;
 mod pictures;
 mod practices;
+mod rainwater;
 mod roof;
 mod state;
 
@@ -43,6 +44,7 @@ pub fn configure(app: Arc<App>) -> impl FnOnce(&mut web::ServiceConfig) + Clone 
                 .configure(notes::configure)
                 .configure(items::configure)
                 .configure(roof::configure)
+                .configure(rainwater::configure)
                 .configure(practices::configure)
                 .configure(pictures::configure)
                 .configure(out::configure)

@@ -133,6 +133,10 @@ pub fn import(ledger: &Ledger, request: &Request, bytes: &[u8], limits: &crate::
         let entity = crate::roof::roof_id(&job);
         changes.push(Change::put(&entity, free(ledger, &job, Kind::Roof, &entity)?, roof)?);
     }
+    if let Some(rainwater) = &bundle.rainwater {
+        let entity = crate::rainwater::rainwater_id(&job);
+        changes.push(Change::put(&entity, free(ledger, &job, Kind::Rainwater, &entity)?, rainwater)?);
+    }
     for p in &bundle.pictures {
         changes.push(Change::put(&p.id, free(ledger, &job, Kind::Picture, &p.id)?, &p.body)?);
     }

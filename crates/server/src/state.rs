@@ -2,7 +2,7 @@
 
 use crate::ApiError;
 use actix_web::web;
-use instruments::{RecordsOffice, SimulatedRecords};
+use instruments::{RecordsOffice, SimulatedRecords, SimulatedWeather, WeatherOffice};
 use ledger::{Ledger, Request};
 use report::Typeset;
 use std::collections::VecDeque;
@@ -48,6 +48,8 @@ pub struct App {
     pub limits: Limits,
     /// Where permits are looked up.
     pub records: Box<dyn RecordsOffice>,
+    /// Where rain is looked up.
+    pub weather: Box<dyn WeatherOffice>,
     /// Host names a browser may use to reach this server; empty allows any.
     pub hosts: Vec<String>,
     typeset: Mutex<VecDeque<Kept>>,
@@ -68,7 +70,16 @@ impl App {
     /// An application on a ledger, with the usual limits.
     pub fn new(ledger: Arc<Ledger>, who: &str) -> App {
         let records = Box::new(SimulatedRecords::new(OFFICE_DELAY));
-        App { ledger, who: who.to_owned(), limits: Limits::default(), records, hosts: Vec::new(), typeset: Mutex::new(VecDeque::new()) }
+        let weather = Box::new(SimulatedWeather::new(OFFICE_DELAY));
+        App {
+            ledger,
+            who: who.to_owned(),
+            limits: Limits::default(),
+            records,
+            weather,
+            hosts: Vec::new(),
+            typeset: Mutex::new(VecDeque::new()),
+        }
     }
 
     pub(crate) fn request(&self, id: uuid::Uuid) -> Request {

@@ -1,0 +1,91 @@
+//! The weather office: how hard it rains at a place, by return period.
+
+use serde::{Deserialize, Serialize};
+use std::time::Duration;
+use utoipa::ToSchema;
+
+/// A row of the intensity table.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct IntensityRow {
+    /// Once in so many years.
+    pub years: f64,
+    /// Over 5 minutes, mm/h.
+    pub i5_mm_h: f64,
+    /// Over 60 minutes, mm/h.
+    pub i60_mm_h: f64,
+}
+
+/// What the office said.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct IntensityTable {
+    /// The table; empty when it has none for the place, or did not answer.
+    pub rows: Vec<IntensityRow>,
+    /// In words, with what to do.
+    pub words: String,
+    /// Where it is from; always says when it is simulated.
+    pub source: String,
+    /// It is not real.
+    pub simulated: bool,
+}
+
+/// An office that keeps rain records.
+pub trait WeatherOffice: Send + Sync {
+    /// The intensity table of a place. May take its time: not to be called where others wait.
+    fn intensities(&self, address: &str) -> IntensityTable;
+}
+
+/// The stand-in that ships with the application.
+#[derive(Debug)]
+pub struct SimulatedWeather {
+    delay: Duration,
+}
+
+const SOURCE: &str = "Simulated weather office of Ostermoor";
+/// The demo town's table; invented.
+const TABLE: [IntensityRow; 2] =
+    [IntensityRow { years: 10.0, i5_mm_h: 132.0, i60_mm_h: 34.0 }, IntensityRow { years: 100.0, i5_mm_h: 196.0, i60_mm_h: 52.0 }];
+
+impl SimulatedWeather {
+    /// The office, answering after `delay`.
+    pub fn new(delay: Duration) -> SimulatedWeather {
+        SimulatedWeather { delay }
+    }
+}
+
+impl WeatherOffice for SimulatedWeather {
+    fn intensities(&self, address: &str) -> IntensityTable {
+        let say = |rows: Vec<IntensityRow>, words: &str| IntensityTable {
+            rows,
+            words: words.to_owned(),
+            source: SOURCE.to_owned(),
+            simulated: true,
+        };
+        std::thread::sleep(self.delay);
+        let place = address.to_lowercase();
+        if place.contains("weir cottages") {
+            // The line to this district is down.
+            std::thread::sleep(self.delay * 2);
+            return say(vec![], "The office did not answer. Enter the figures of the local table.");
+        }
+        if place.contains("ostermoor") {
+            say(TABLE.to_vec(), "Intensities for Ostermoor.")
+        } else {
+            say(vec![], "The office keeps no table for this place. Enter the local figures.")
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_town_is_known_and_nothing_else() {
+        let office = SimulatedWeather::new(Duration::ZERO);
+        let here = office.intensities("14 Tannery Lane, Ostermoor");
+        assert!(here.simulated && here.rows.len() == 2 && here.rows[0].i5_mm_h > here.rows[0].i60_mm_h);
+        assert!(here.rows[1].i5_mm_h > here.rows[0].i5_mm_h, "rarer rain is harder");
+        assert!(office.intensities("elsewhere").rows.is_empty());
+        assert!(office.intensities("2 Weir Cottages, Ostermoor").words.contains("did not answer"));
+    }
+}

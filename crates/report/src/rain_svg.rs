@@ -1,0 +1,122 @@
+//! Rainwater drawn: the flows on the roof plan, and the long section of a gutter. Water is blue, and nothing else is.
+
+use crate::roof_svg::{Frame, roof_base};
+use crate::svg::{Look, Svg, escape};
+use envelope::gutter::run::Run;
+use envelope::job::Brief;
+use envelope::rain::account::RainAccount;
+use envelope::rain::runoff::way_down;
+use envelope::roof::account::{AccountInput, account};
+use envelope::roof::record::Roof;
+use jiff::civil::Date;
+
+/// The roof plan with the water on it: lines as wide as the flow along eaves, valleys and walls, discs at bursts, and the way
+/// down of one drop. `None` while there is no roof.
+pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f64; 2]>, look: Look) -> Option<String> {
+    let runoff = rain.runoff.as_ref()?;
+    // Only the shape is asked for: papers and wear need not be weighed again.
+    let bare = Roof { papers: vec![], wear: Default::default(), ..roof.clone() };
+    let input = AccountInput { roof: bare, brief: brief.clone(), practice: Default::default(), today: Date::constant(2000, 1, 1) };
+    let a = account(&input, &[]);
+    let shape = a.shape.as_ref()?;
+    let frame = Frame::of(shape);
+    let mut s = Svg::new(look);
+    roof_base(&mut s, &frame, &a, shape);
+    for e in &shape.edges {
+        s.line(frame.at(e.p0), frame.at(e.p1), &format!(r#"stroke="{}" stroke-width="1""#, look.ink));
+    }
+    let most = rain.eaves.iter().map(|e| e.l_min).fold(1.0, f64::max);
+    let wide = |l_min: f64| 1.5 + 8.0 * (l_min / most).sqrt();
+    let per = rain.design_mm_h / 60.0;
+    for c in &runoff.channels {
+        let width = wide(c.total_at_lower_end_m2 * per);
+        let style = format!(r#"stroke="{}" stroke-width="{width:.1}" stroke-linecap="round" opacity="0.75""#, look.water);
+        s.line(frame.at(c.p0), frame.at(c.p1), &style);
+    }
+    for e in &rain.eaves {
+        let Some(edge) = shape.edges.iter().find(|x| x.id == e.edge) else { continue };
+        let (p, q) = (frame.at(edge.p0), frame.at(edge.p1));
+        let name = format!("{}: {:.0} litres per minute, {:.1} gallons", e.label, e.l_min, e.gpm);
+        s.raw(&format!(r#"<g role="button" tabindex="-1" data-edge="{}" aria-label="{}">"#, e.edge, escape(&name)));
+        s.line(p, q, r#"stroke="transparent" stroke-width="18""#);
+        // An eave without a gutter pours: its line is broken.
+        let dash = if e.gutter.is_some() { "" } else { r#"stroke-dasharray="3 5""# };
+        s.line(p, q, &format!(r#"stroke="{}" stroke-width="{:.1}" {dash}"#, look.water, wide(e.l_min)));
+        s.raw("</g>");
+        let middle = [(p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0 - 7.0];
+        let halo = format!(
+            r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" pointer-events="none" font-weight="600""#,
+            look.water, look.ground
+        );
+        s.text(middle, &format!("{:.0}", e.l_min), &halo);
+    }
+    for p in &runoff.point_discharges {
+        let [x, y] = frame.at(p.at);
+        let r = 3.0 + wide(p.plan_area_m2 * per) / 1.6;
+        let fill = if p.trapped { "none" } else { look.water };
+        let words = format!("{:.0} L/min", p.plan_area_m2 * per);
+        s.raw(&format!(
+            r#"<circle cx="{x:.1}" cy="{y:.1}" r="{r:.1}" fill="{fill}" stroke="{}" stroke-width="2"><title>{words}</title></circle>"#,
+            look.water
+        ));
+    }
+    if let Some(from) = drop {
+        let way: Vec<[f64; 2]> = way_down(shape, from).iter().map(|p| frame.at(*p)).collect();
+        s.curve(&way, &format!(r#"stroke="{}" stroke-width="3" stroke-dasharray="2 5" stroke-linecap="round""#, look.water));
+        if let Some([x, y]) = way.first() {
+            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="5" fill="{}"/>"#, look.water));
+        }
+    }
+    Some(s.done_with(frame.width, frame.height, "Where the water goes, north up", &frame.data()))
+}
+
+/// The long section of a gutter: floor, water, brim, divides, where it spills. Heights are drawn larger than lengths.
+pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
+    let (width, left, right) = (680.0, 46.0, 660.0);
+    let length = r.surface.iter().map(|p| p[0]).fold(0.0, f64::max).max(0.1);
+    let floor = r.surface.iter().map(|p| p[1]).fold(f64::MAX, f64::min);
+    let top = r.surface.iter().map(|p| p[1] + p[2].max(r.rim_m)).fold(f64::MIN, f64::max);
+    let k = 110.0 / (top - floor).max(1e-3);
+    let base = 150.0;
+    let at = |x: f64, z: f64| [left + (right - left) * x / length, base - (z - floor) * k];
+    let mut s = Svg::new(look);
+    let surface: Vec<[f64; 2]> = r.surface.iter().map(|p| at(p[0], p[1] + p[2])).collect();
+    let mut water = surface.clone();
+    water.extend(r.surface.iter().rev().map(|p| at(p[0], p[1])));
+    s.path(&[water], &format!(r#"fill="{}" opacity="0.35""#, look.water));
+    s.curve(&surface, &format!(r#"stroke="{}" stroke-width="2""#, look.water));
+    let line = |d: f64| -> Vec<[f64; 2]> { r.surface.iter().map(|p| at(p[0], p[1] + d)).collect() };
+    s.curve(&line(0.0), &format!(r#"stroke="{}" stroke-width="2.5""#, look.ink));
+    s.curve(&line(r.rim_m), &format!(r#"stroke="{}" stroke-width="1.2" stroke-dasharray="6 4""#, look.ink));
+    let soft = format!(r#"fill="{}" font-size="11""#, look.soft);
+    let nearest = |x: f64| {
+        let off = |p: &[f64; 3]| (p[0] - x).abs();
+        r.surface.iter().min_by(|a, b| off(a).total_cmp(&off(b))).copied().unwrap_or([x, floor, 0.0])
+    };
+    for (n, d) in r.divides_m.iter().enumerate() {
+        let p = nearest(*d);
+        s.line(at(*d, p[1]), at(*d, p[1] + r.rim_m), &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="2 3""#, look.soft));
+        s.text([at(*d, 0.0)[0], 168.0], &format!("divide {}: {d:.1} m", n + 1), &format!(r#"text-anchor="middle" {soft}"#));
+    }
+    let anchor = |x: f64| if x > 560.0 { "end" } else { "start" };
+    if r.spilt_l_s > 0.0
+        && let Some(x) = r.first_spill_at_m
+    {
+        let [px, py] = at(x, nearest(x)[1] + r.rim_m);
+        let style = format!(r#"fill="none" stroke="{}" stroke-width="2.5""#, look.water);
+        s.raw(&format!(r#"<path d="M{px:.1} {py:.1}q-4 8 -10 9m10 -9q4 8 10 9" {style}/>"#));
+        let words = format!("spills {:.0} L/min", r.spilt_l_s * 60.0);
+        s.text([px, py - 8.0], &words, &format!(r#"text-anchor="{}" fill="{}" font-weight="600""#, anchor(px), look.ink));
+    }
+    let [dx, dy] = at(r.deepest_at_m, nearest(r.deepest_at_m)[1] + r.deepest_m);
+    s.text(
+        [dx, dy + 15.0],
+        &format!("{:.0} mm deep", r.deepest_m * 1000.0),
+        &format!(r#"text-anchor="{}" fill="{}""#, anchor(dx), look.ink),
+    );
+    let brim = at(0.0, r.surface.first().map_or(floor, |p| p[1]) + r.rim_m);
+    s.text([left - 40.0, brim[1] + 4.0], "brim", &soft);
+    s.text([left, 184.0], "left end", &soft);
+    s.text([right, 184.0], &format!("{length:.2} m"), &format!(r#"text-anchor="end" {soft}"#));
+    s.done(width, 192.0, &format!("Long section of {name}: heights drawn larger than lengths"))
+}
