@@ -457,3 +457,36 @@ async fn a_roof_from_the_tape_to_the_details_and_back() -> Result<()> {
     b.sees("Going up all the same").await?;
     b.close().await
 }
+
+#[tokio::test]
+async fn rain_from_the_roof_to_a_note_and_a_recommendation() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Thistlewick").await?;
+    b.driver.goto(format!("{}/jobs/{job}/rainwater", server.address)).await?;
+    b.sees("Of 573 L/min on the roof").await?;
+    b.sees("12 mm of water stay in it after the rain").await?;
+    let view = format!("/api/jobs/{job}");
+    let before = server.json(&view).await?["notes"].as_array().map_or(0, Vec::len);
+    let note = "[...document.querySelectorAll('[aria-label=\"Gutter G3\"] li')].find(l => l.textContent.startsWith('G3 holds')).querySelector('button').click()";
+    b.driver.execute(note, vec![]).await?;
+    b.sees("Noted on the round.").await?;
+    let now = server.json(&view).await?["notes"].as_array().map_or(0, Vec::len);
+    assert_eq!(now, before + 1, "offered, and added only when asked");
+    // Another rain is looked at without being kept.
+    let slide = "const r = document.querySelector('input[type=range]'); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(r, 20); r.dispatchEvent(new Event('input', { bubbles: true }))";
+    b.driver.execute(slide, vec![]).await?;
+    b.sees("Back to the design rain (132)").await?;
+    b.sees("0 spilt from gutters").await?;
+    b.press("Back to the design rain (132)").await?;
+    b.press("Search for the smallest change that ends the spilling").await?;
+    b.sees("Keep as recommendation").await?;
+    let keep = "document.querySelector('[aria-label=\"Gutter G3\"] [aria-label=\"What would end it\"] button').click()";
+    b.driver.execute(keep, vec![]).await?;
+    b.sees("Kept as a recommendation.").await?;
+    let kept = server.json(&view).await?;
+    let last = kept["notes"].as_array().and_then(|n| n.last()).map(|n| n["body"].clone()).unwrap_or_default();
+    let text = last["text"].as_str().unwrap_or_default();
+    assert!(last["kind"] == "recommendation" && text.contains("Before: spills") && text.contains("After:"), "{last}");
+    b.close().await
+}

@@ -108,9 +108,9 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
         let words = format!("spills {:.0} L/min", r.spilt_l_s * 60.0);
         s.text([px, py - 8.0], &words, &format!(r#"text-anchor="{}" fill="{}" font-weight="600""#, anchor(px), look.ink));
     }
-    let [dx, dy] = at(r.deepest_at_m, nearest(r.deepest_at_m)[1] + r.deepest_m);
+    let [dx, dy] = at(r.deepest_at_m, nearest(r.deepest_at_m)[1]);
     s.text(
-        [dx, dy + 15.0],
+        [dx + if dx > 560.0 { -4.0 } else { 4.0 }, dy - 8.0],
         &format!("{:.0} mm deep", r.deepest_m * 1000.0),
         &format!(r#"text-anchor="{}" fill="{}""#, anchor(dx), look.ink),
     );

@@ -42,6 +42,8 @@ pub(crate) struct RainPage {
 pub(crate) struct Looking {
     /// Another rain than the design rain, mm/h.
     at: Option<f64>,
+    /// Changes that would end the spilling are searched for as well; this takes longer.
+    remedies: Option<bool>,
     /// A point of the roof, east of the plan's origin: its way down is drawn.
     x: Option<f64>,
     /// The same, north.
@@ -58,7 +60,7 @@ fn page(whole: &WholeJob, rainwater: Rainwater, look: &Looking) -> Result<RainPa
         front_faces: whole.job.body.brief.front_faces,
         practice: whole.practice.clone(),
         at_mm_h: look.at,
-        remedies: look.at.is_none(),
+        remedies: look.remedies.unwrap_or(false),
     };
     let account = rain_account(&input);
     let drop = look.x.zip(look.y).map(|(x, y)| [x, y]);

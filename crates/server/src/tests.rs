@@ -807,3 +807,32 @@ async fn the_records_office_says_that_it_is_simulated() {
     assert_eq!(b.get("/api/wear?covering=slate&sign=moss&grade=9").await.fault().0, 422);
     assert!(b.get("/api/wear?covering=slate&sign=moss&grade=3").await.json().as_str().unwrap().contains("cushions"));
 }
+
+#[actix_web::test]
+async fn gutters_are_hung_looked_at_and_taken_back() {
+    let b = bench().await;
+    let rain = format!("/api/jobs/{JOB}/rainwater");
+    assert!(b.get(&rain).await.json()["plan"].is_null(), "no roof, no water");
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}/roof"), &json!({ "base": null, "body": measured() })).await;
+    let body = json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": [{ "id": "G1", "eave": "A.-v#1", "form": "half-round", "width": "125 mm",
+        "levels": "0 0, 12 40 mm", "outlets": [{ "from_left": "12 m", "bore": "80 mm" }] }] });
+    assert_eq!(b.change(Method::PUT, &rain, &json!({ "base": null, "body": body })).await.status, 200);
+    let page = b.get(&rain).await.json();
+    let run = |p: &Value, key: &str| p["account"]["gutters"][0]["run"][key].as_f64().unwrap();
+    assert!(run(&page, "in_l_s") > 0.5 && page["sections"][0].as_str().unwrap().contains("Long section"));
+    assert!(page["plan"].as_str().unwrap().contains("data-west"));
+    let burst = b.get(&format!("{rain}?at=900")).await.json();
+    assert!(run(&burst, "spilt_l_s") > run(&page, "spilt_l_s"));
+    assert_eq!(b.get(&format!("{rain}?at=-3")).await.fault().2, "at");
+    // Trying keeps nothing; what cannot hang is refused and changes nothing.
+    let mut other = body.clone();
+    other["gutters"][0]["width"] = json!("200 mm");
+    let tried = b.change(Method::POST, &format!("{rain}/try"), &other).await.json();
+    assert!(run(&tried, "rim_m") > run(&page, "rim_m"));
+    other["gutters"][0]["outlets"][0]["from_left"] = json!("20 m");
+    assert!(b.change(Method::PUT, &rain, &json!({ "base": 1, "body": other })).await.fault().2.starts_with("gutters.G1"));
+    assert_eq!(b.get(&rain).await.json()["rainwater"]["gutters"][0]["width"], "125 mm");
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
+    assert_eq!(b.get(&rain).await.json()["rainwater"]["gutters"], json!([]));
+    assert_eq!(b.get(&format!("{rain}/weather")).await.json()["simulated"], true);
+}

@@ -75,6 +75,19 @@ export const ask = {
 			enabled: false,
 			retry: false,
 		}),
+	rainwater: (job: string, look: { at?: number; x?: number; y?: number; remedies?: boolean }) =>
+		queryOptions({
+			queryKey: ["job", job, "rainwater", look],
+			queryFn: () => answer(api.GET("/jobs/{job}/rainwater", { params: { path: { job }, query: look } })),
+			placeholderData: keepPreviousData,
+		}),
+	weather: (job: string) =>
+		queryOptions({
+			queryKey: ["job", job, "weather"],
+			queryFn: () => answer(api.GET("/jobs/{job}/rainwater/weather", { params: { path: { job } } })),
+			enabled: false,
+			retry: false,
+		}),
 	roofChoices: () =>
 		queryOptions({
 			queryKey: ["roof-choices"],
@@ -233,6 +246,10 @@ export function useNewNote(job: string) {
 /** Keeps a roof; the caller knows its revision. */
 export const saveRoof = (job: string, base: number | null, body: RoofRecord) =>
 	answer(api.PUT("/jobs/{job}/roof", { params: { path: { job }, ...change() }, body: { base, body } }));
+
+/** Keeps rain and gutters; the caller knows their revision. */
+export const saveRainwater = (job: string, base: number | null, body: Schemas["Rainwater"]) =>
+	answer(api.PUT("/jobs/{job}/rainwater", { params: { path: { job }, ...change() }, body: { base, body } }));
 
 /** What was found at a detail; one that is wrong becomes a note as well. */
 export function useAnswerDetail(job: string) {

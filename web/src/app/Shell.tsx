@@ -61,6 +61,7 @@ const BENCHES = [
 	["brief", "Brief"],
 	["round", "Round"],
 	["roof", "Roof"],
+	["rainwater", "Rainwater"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;

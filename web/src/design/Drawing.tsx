@@ -36,12 +36,14 @@ export interface DrawingProps {
 	/** Further things that belong to the place that is set. */
 	here?: string[];
 	onChoose?: (chosen: Chosen) => void;
+	/** A point of the drawing, in the units of its plan. */
+	onPoint?: (x: number, y: number) => void;
 	/** Greatest height. */
 	most?: string;
 }
 
 /** A drawing made by the server, with its parts to choose: by pointer, or by arrow keys and Enter. */
-export function Drawing({ svg, chosen = null, here = [], onChoose, most }: DrawingProps) {
+export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, most }: DrawingProps) {
 	const sheet = useRef<HTMLDivElement>(null);
 	const marked = here.join(" ");
 	useEffect(() => {
@@ -60,6 +62,15 @@ export function Drawing({ svg, chosen = null, here = [], onChoose, most }: Drawi
 		});
 	}, [svg, chosen?.kind, chosen?.id, marked, onChoose]);
 
+	// The drawing says how its own units became places: see the frame it carries.
+	const point = (e: React.MouseEvent) => {
+		const drawn = sheet.current?.querySelector("svg");
+		const turned = drawn?.getScreenCTM()?.inverse();
+		if (!drawn || !turned || !onPoint) return;
+		const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(turned);
+		const { k, west, north, margin } = drawn.dataset;
+		onPoint(Number(west) + (at.x - Number(margin)) / Number(k), Number(north) - (at.y - Number(margin)) / Number(k));
+	};
 	const choose = (target: EventTarget) => {
 		const part = (target as Element).closest('[role="button"]');
 		const it = part && what(part);
@@ -78,7 +89,10 @@ export function Drawing({ svg, chosen = null, here = [], onChoose, most }: Drawi
 	return (
 		<Sheet
 			ref={sheet}
-			onClick={(e) => choose(e.target)}
+			onClick={(e) => {
+				choose(e.target);
+				point(e);
+			}}
 			onKeyDown={keys}
 			style={most ? ({ "--most": most } as React.CSSProperties) : undefined}
 		/>

@@ -256,24 +256,15 @@ fn solve(i: &RunInput, inflow: &Inflow, outlets: &[&RunOutlet], rain: f64) -> So
         (inflow.upto(to) - inflow.upto(from)) * per
     };
     let head = |q: f64, o: &RunOutlet| o.bore.head_mm(q * 1000.0, o.strainer) / 1000.0;
-    // Heads and divides depend on one another; a few rounds settle both.
-    let rounds = if n > 1 { 3 } else { 0 };
+    // Heads and divides depend on one another; two rounds settle both.
+    let rounds = if n > 1 { 2 } else { 0 };
     for _ in 0..rounds {
         for k in 0..n - 1 {
             let (left, right) = (outlets[k], outlets[k + 1]);
-            let (mut low, mut high) = (left.x_m, right.x_m);
             let (hl, hr) = (head(flow(&divides, k), left), head(flow(&divides, k + 1), right));
-            for _ in 0..14 {
-                let d = (low + high) / 2.0;
-                let depth = |o: &RunOutlet, h: f64| side(i, inflow, rain, d, o.x_m, h).first().map_or(0.0, |p| p[1]);
-                let apart = depth(left, hl) - depth(right, hr);
-                if apart.abs() < SAME_DEPTH_M {
-                    (low, high) = (d, d);
-                    break;
-                }
-                if apart > 0.0 { high = d } else { low = d }
-            }
-            divides[k] = (low + high) / 2.0;
+            let depth = |d: f64, o: &RunOutlet, h: f64| side(i, inflow, rain, d, o.x_m, h).first().map_or(0.0, |p| p[1]);
+            // The longer the left side, the deeper it stands at the divide, and the shallower the right one.
+            divides[k] = between(left.x_m, right.x_m, &|d| depth(d, left, hl) - depth(d, right, hr));
         }
     }
     let mut depths = Vec::new();
@@ -388,6 +379,34 @@ pub fn run(input: &RunInput) -> Result<Run, String> {
     })
 }
 
+/// Where a rising function is zero between two places: false position, with the end that stays halved so that both close in.
+fn between(from: f64, to: f64, f: &dyn Fn(f64) -> f64) -> f64 {
+    let (mut low, mut high) = (from, to);
+    let (mut at_low, mut at_high) = (f(low), f(high));
+    if at_low >= 0.0 || at_high <= 0.0 {
+        return if at_low >= 0.0 { low } else { high };
+    }
+    let mut stayed = 0;
+    let mut d = (low + high) / 2.0;
+    for _ in 0..16 {
+        d = low + (high - low) * -at_low / (at_high - at_low);
+        let v = f(d);
+        if v.abs() < SAME_DEPTH_M || high - low < 1e-4 {
+            break;
+        }
+        if v < 0.0 {
+            (low, at_low) = (d, v);
+            at_high /= if stayed < 0 { 2.0 } else { 1.0 };
+            stayed = -1;
+        } else {
+            (high, at_high) = (d, v);
+            at_low /= if stayed > 0 { 2.0 } else { 1.0 };
+            stayed = 1;
+        }
+    }
+    d
+}
+
 /// Where a rising function of the rain is zero.
 fn root(f: &dyn Fn(f64) -> f64, guess: f64) -> f64 {
     let (mut low, mut high) = (0.0, guess);
@@ -407,7 +426,7 @@ fn root(f: &dyn Fn(f64) -> f64, guess: f64) -> f64 {
         } else {
             (high, at_high) = (guess, v)
         }
-        if (high - low) < 1e-3 * high || v.abs() < 1e-6 {
+        if (high - low) < 1e-3 * high || v.abs() < 2e-5 {
             break;
         }
     }

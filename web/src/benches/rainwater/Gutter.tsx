@@ -1,0 +1,228 @@
+import { useState } from "react";
+import styled from "styled-components";
+import { newId, type Schemas } from "../../api/client";
+import { type JobView, type Note, useKeepLine, useNewNote } from "../../api/queries";
+import { Drawing } from "../../design/Drawing";
+import { say } from "../../design/Notices";
+import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
+import { hairline, tone } from "../../design/tokens";
+import type { RainPage } from "./Rainwater";
+
+type Record = Schemas["GutterRecord"];
+type Outlet = Schemas["OutletRecord"];
+
+const Box = styled.section`border-top: ${hairline}; padding-top: 12px;`;
+const Scroll = styled.div`overflow-x: auto; > div { min-width: 480px; max-width: 760px; }`;
+const Item = styled.li`display: flex; flex-wrap: wrap; gap: 4px 12px; justify-content: space-between; align-items: center; border-bottom: ${hairline}; padding: 2px 0;`;
+
+const FORMS = [
+	{ id: "half-round", name: "Half round" },
+	{ id: "box", name: "Box" },
+	{ id: "ornamental", name: "Ornamental front" },
+];
+const INSIDES = [
+	{ id: "clean", name: "Clean" },
+	{ id: "aged", name: "Aged, a little silt" },
+	{ id: "debris", name: "Debris, or a guard that sheds" },
+];
+const ENDS = [
+	{ id: "ground", name: "On the ground" },
+	{ id: "lower-roof", name: "On a lower roof" },
+	{ id: "pipe-to-daylight", name: "In a pipe to daylight" },
+	{ id: "buried-pipe", name: "In a buried pipe, end unknown" },
+	{ id: "nowhere", name: "Nowhere: no downspout" },
+];
+
+interface GutterProps {
+	view: JobView;
+	page: RainPage;
+	gutter: Record;
+	account: Schemas["GutterAccount"] | undefined;
+	section: string | undefined;
+	remedies: Schemas["Remedy"][] | undefined;
+	wrong: { [field: string]: string };
+	set: (part: Partial<Record>, now?: boolean) => void;
+	keep: () => void;
+	remove: () => void;
+}
+
+/** One gutter: how it stands in the rain, what is wrong, what would end it, and how it was met. */
+export function Gutter({ view, page, gutter: g, account, section, remedies, wrong, set, keep, remove }: GutterProps) {
+	const [open, setOpen] = useState(false);
+	const note = useKeepLine(view.job.id);
+	const recommend = useNewNote(view.job.id);
+	const eave = page.account.eaves.find((e) => e.key === g.eave);
+	const of = (part: string) => wrong[`gutters.${g.id}.${part}`];
+	const outlets = g.outlets ?? [];
+	const setOutlet = (k: number, part: Partial<Outlet>, now = false) =>
+		set({ outlets: outlets.map((o, i) => (i === k ? { ...o, ...part } : o)) }, now);
+	const recommended = (r: Schemas["Remedy"]) => {
+		const body: Note = {
+			place: { face: eave?.face ?? "front", zone: "edge", station: g.id ?? null },
+			kind: "recommendation",
+			text: `${g.id}: ${r.words.toLowerCase()}. ${r.sentence}`,
+			measures: [],
+			at: new Date().toISOString(),
+		} as unknown as Note;
+		recommend.mutate({ id: newId(), body }, { onSuccess: () => say("Kept as a recommendation.") });
+	};
+	return (
+		<Box aria-label={`Gutter ${g.id}`}>
+			<Row $between>
+				<h3>
+					{g.id} {g.name} <Soft>{eave?.label}</Soft>
+				</h3>
+				<QuietButton aria-expanded={open} onPress={() => setOpen(!open)}>
+					{open ? "Done" : "Change"}
+				</QuietButton>
+			</Row>
+			<p>{account?.sentence}</p>
+			{section && (
+				<Scroll>
+					<Drawing svg={section} />
+				</Scroll>
+			)}
+			{(account?.outlets ?? []).map((o) => (
+				<p key={o.x_m}>
+					<Soft>
+						Outlet {o.x_m.toFixed(1)} m from the left end: {o.l_min.toFixed(0)} L/min, let go {o.ends}.
+					</Soft>
+				</p>
+			))}
+			{(account?.offered ?? []).length > 0 && (
+				<ul aria-label="Offered as notes">
+					{account?.offered.map((o) => (
+						<Item key={o.line}>
+							<span>{o.line}</span>
+							{view.notes.some((n) => n.body.text === o.line) ? (
+								<Soft>noted</Soft>
+							) : (
+								<QuietButton
+									onPress={() =>
+										note.mutate(
+											{ line: o.line, place: o.place, conditions: [o.condition] },
+											{ onSuccess: () => say("Noted on the round.") },
+										)
+									}
+								>
+									Note it
+								</QuietButton>
+							)}
+						</Item>
+					))}
+				</ul>
+			)}
+			{remedies?.length === 0 && <Soft>Nothing has to be changed here.</Soft>}
+			{(remedies ?? []).length > 0 && (
+				<ul aria-label="What would end it">
+					{remedies?.map((r) => (
+						<Item key={r.change}>
+							<span>
+								<b>{r.words}</b>
+								{!r.ends_it && <Soft> does not end it</Soft>} <span style={{ color: tone.ochre }}>about {r.cost} (estimate)</span>
+								<br />
+								<Soft>{r.sentence}</Soft>
+							</span>
+							<QuietButton onPress={() => recommended(r)}>Keep as recommendation</QuietButton>
+						</Item>
+					))}
+				</ul>
+			)}
+			{open && (
+				<Stack style={{ marginTop: 10 }}>
+					<Columns>
+						<Field label="What people call it" value={g.name ?? ""} onChange={(name) => set({ name })} onBlur={keep} />
+						<Chooser
+							label="Under the eave"
+							choices={page.account.eaves.map((e) => ({ id: e.key, name: e.label }))}
+							value={g.eave ?? null}
+							onChange={(k) => k && set({ eave: k }, true)}
+						/>
+						<Chooser
+							label="Form"
+							choices={FORMS}
+							value={g.form ?? "half-round"}
+							onChange={(k) => k && set({ form: k as NonNullable<Record["form"]> }, true)}
+						/>
+						<Field
+							label="Width at the rim"
+							value={g.width ?? ""}
+							onChange={(width) => set({ width })}
+							onBlur={keep}
+							error={of("width")}
+						/>
+						{g.form !== "half-round" && (
+							<Field label="Depth to the rim" value={g.depth ?? ""} onChange={(depth) => set({ depth })} onBlur={keep} />
+						)}
+						<Chooser
+							label="Inside"
+							choices={INSIDES}
+							value={g.inside ?? "clean"}
+							onChange={(k) => k && set({ inside: k as NonNullable<Record["inside"]> }, true)}
+						/>
+						<Field
+							label="Levels: place from the left, how far lower"
+							value={g.levels ?? ""}
+							onChange={(levels) => set({ levels })}
+							onBlur={keep}
+							hint="0 0, 7.5 12 mm: 12 mm lower at 7.5 m"
+							error={of("levels")}
+						/>
+					</Columns>
+					{outlets.map((o, k) => (
+						// biome-ignore lint/suspicious/noArrayIndexKey: an outlet has no name but its place in the list
+						<Columns key={k}>
+							<Field
+								label={`Outlet ${k + 1}: from the left end`}
+								value={o.from_left ?? ""}
+								onChange={(from_left) => setOutlet(k, { from_left })}
+								onBlur={keep}
+								error={of(`outlets.${k}.from_left`) ?? of("outlets")}
+							/>
+							<Field
+								label="Bore: 75 mm or 50 x 75 mm"
+								value={o.bore ?? ""}
+								onChange={(b) => setOutlet(k, { bore: b })}
+								onBlur={keep}
+								error={of(`outlets.${k}.bore`)}
+							/>
+							<Chooser
+								label="Ends"
+								choices={ENDS}
+								value={o.ends ?? "ground"}
+								onChange={(v) => v && setOutlet(k, { ends: v as NonNullable<Outlet["ends"]> }, true)}
+							/>
+							<Field
+								label="Lets go so far from the wall"
+								value={o.distance ?? ""}
+								onChange={(distance) => setOutlet(k, { distance })}
+								onBlur={keep}
+								error={of(`outlets.${k}.distance`)}
+							/>
+							<Tick value={o.strainer ?? false} onChange={(strainer) => setOutlet(k, { strainer }, true)}>
+								A strainer lies over it
+							</Tick>
+							<QuietButton onPress={() => set({ outlets: outlets.filter((_, i) => i !== k) }, true)}>
+								Take this outlet away
+							</QuietButton>
+						</Columns>
+					))}
+					<Row $gap={8}>
+						<PlainButton
+							onPress={() =>
+								set(
+									{ outlets: [...outlets, { from_left: "0 m", bore: "75 mm", strainer: false, ends: "ground", distance: "" }] },
+									true,
+								)
+							}
+						>
+							Add an outlet
+						</PlainButton>
+						<QuietButton onPress={remove}>Take {g.id} down</QuietButton>
+					</Row>
+					<Soft>{account?.schools}</Soft>
+				</Stack>
+			)}
+		</Box>
+	);
+}

@@ -1,0 +1,281 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+import styled from "styled-components";
+import type { Schemas } from "../../api/client";
+import { useEditing } from "../../api/editing";
+import { ask, type JobView, saveRainwater } from "../../api/queries";
+import { useWhere } from "../../app/where";
+import { type Chosen, Drawing } from "../../design/Drawing";
+import { Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
+import { size, target, tone } from "../../design/tokens";
+import { RowButton, Table } from "../roof/Slopes";
+import { Gutter } from "./Gutter";
+
+export type RainPage = Schemas["RainPage"];
+
+const Two = styled.div`
+	display: grid;
+	grid-template-columns: minmax(0, 1.35fr) minmax(250px, 1fr);
+	gap: 6px 22px;
+	align-items: start;
+	margin-top: 8px;
+	@media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }
+`;
+const Scale = styled.label`
+	display: grid;
+	grid-template-columns: auto minmax(120px, 1fr) auto;
+	gap: 12px;
+	align-items: center;
+	margin-top: 10px;
+	input { min-height: ${target}; accent-color: ${tone.water}; width: 100%; }
+	b { font-size: ${size.large}; }
+`;
+const Doubt = styled.p`border-left: 4px solid ${tone.ochre}; padding: 4px 10px; color: ${tone.ochre}; margin-top: 6px;`;
+
+/** From the facet to where it is let go: every drop. */
+export function Rainwater() {
+	const view = useOutletContext<JobView>();
+	const job = view.job.id;
+	const where = useWhere();
+	const [at, setAt] = useState<number | null>(null);
+	const [drop, setDrop] = useState<{ x: number; y: number } | null>(null);
+	const [searching, setSearching] = useState(false);
+	const [chosen, setChosen] = useState<Chosen | null>(null);
+	const look = { ...(at === null ? {} : { at }), ...(drop ?? {}) };
+	const { data: page, error } = useQuery(ask.rainwater(job, look));
+	const found = useQuery({ ...ask.rainwater(job, { remedies: true }), enabled: searching });
+	if (error) throw error;
+	if (!page) return <div aria-busy="true" />;
+	const { account } = page;
+	if (!page.plan)
+		return (
+			<>
+				<h1>Rainwater</h1>
+				<p>There is no roof yet for the rain to fall on. Measure it on the Roof bench first.</p>
+			</>
+		);
+	const choose = (c: Chosen) => {
+		const eave = account.eaves.find((e) => e.edge === c.id);
+		if (c.kind === "edge" && eave) {
+			setChosen(c);
+			where.setCell(`${eave.face}.edge`);
+		}
+	};
+	const worst = account.gutters.flatMap((g) => (g.run?.spills_from_mm_h == null ? [] : [g.run.spills_from_mm_h]));
+	const design = account.law ? account.law.i_mm_h["5"] : undefined;
+	return (
+		<>
+			<h1>Rainwater</h1>
+			<Soft>{account.design}</Soft>
+			<p style={{ marginTop: 4 }}>{account.balance}</p>
+			{account.doubts.map((d) => (
+				<Doubt key={d}>{d}</Doubt>
+			))}
+			<Scale>
+				<span>Look at</span>
+				<input
+					type="range"
+					min={0}
+					max={300}
+					step={1}
+					value={at ?? Math.round(account.design_mm_h)}
+					aria-valuetext={`${Math.round(account.design_mm_h)} millimetres per hour`}
+					onChange={(e) => setAt(Number(e.target.value))}
+				/>
+				<span>
+					<b>{Math.round(account.design_mm_h)} mm/h</b>{" "}
+					{at !== null && (
+						<QuietButton onPress={() => setAt(null)}>
+							Back to the design rain{design ? ` (${Math.round(design)})` : ""}
+						</QuietButton>
+					)}
+				</span>
+			</Scale>
+			{worst.length > 0 && <Soft>The first gutter spills from {Math.min(...worst).toFixed(0)} mm/h on.</Soft>}
+			<Two>
+				<Drawing svg={page.plan} chosen={chosen} onChoose={choose} onPoint={(x, y) => setDrop({ x, y })} most="430px" />
+				<Table aria-label="Eaves">
+					<thead>
+						<tr>
+							<th>Eave</th>
+							<th className="n">m²</th>
+							<th className="n">L/min</th>
+							<th className="n">gal/min</th>
+						</tr>
+					</thead>
+					<tbody>
+						{account.eaves.map((e) => {
+							const on = chosen?.kind === "edge" && chosen.id === e.edge;
+							return (
+								<tr key={e.key} data-chosen={on}>
+									<td>
+										<RowButton type="button" aria-pressed={on} onClick={() => choose({ kind: "edge", id: e.edge })}>
+											{e.label.replace(/^./, (x) => x.toUpperCase())}
+											<Soft>
+												{e.gutter ? `gutter ${e.gutter}` : "pours free"}
+												{e.burst_m2 > 0.05 && `, ${e.burst_m2.toFixed(1)} m² of it from a valley`}
+											</Soft>
+										</RowButton>
+									</td>
+									<td className="n">{(e.sheet_m2 + e.burst_m2).toFixed(1)}</td>
+									<td className="n">{e.l_min.toFixed(0)}</td>
+									<td className="n">{e.gpm.toFixed(1)}</td>
+								</tr>
+							);
+						})}
+					</tbody>
+				</Table>
+			</Two>
+			<Soft>
+				Figures on the plan are litres per minute at each eave; broken lines pour without a gutter; discs are bursts at valley
+				feet. Point at the roof to see a drop run down.
+			</Soft>
+			<Kept
+				view={view}
+				page={page}
+				found={found.data?.account}
+				searching={searching && found.isFetching}
+				onSearch={() => setSearching(true)}
+			/>
+		</>
+	);
+}
+
+interface KeptProps {
+	view: JobView;
+	page: RainPage;
+	found: Schemas["RainAccount"] | undefined;
+	searching: boolean;
+	onSearch: () => void;
+}
+
+function Kept({ view, page, found, searching, onSearch }: KeptProps) {
+	const job = view.job.id;
+	const editing = useEditing(job, { value: page.rainwater, rev: page.rev ?? null }, (base, body) =>
+		saveRainwater(job, base, body),
+	);
+	const { draft, type, keep, wrong } = editing;
+	const office = useQuery(ask.weather(job));
+	const storm = draft.storm ?? {};
+	const gutters = draft.gutters ?? [];
+	const free = page.account.eaves.filter((e) => gutters.every((g) => g.eave !== e.key));
+	const set = (part: Partial<Schemas["Storm"]>) => type({ ...draft, storm: { ...storm, ...part } });
+	const add = () => {
+		const eave = free[0];
+		if (!eave) return;
+		const n = 1 + Math.max(0, ...gutters.map((g) => Number((g.id ?? "").slice(1)) || 0));
+		const last = gutters.at(-1);
+		keep({
+			...draft,
+			gutters: [
+				...gutters,
+				{
+					id: `G${n}`,
+					name: "",
+					eave: eave.key,
+					form: last?.form ?? "half-round",
+					width: last?.width ?? "125 mm",
+					depth: last?.depth ?? "62 mm",
+					levels: `0 0, ${eave.length_m.toFixed(1)} ${Math.round(eave.length_m * 5)} mm`,
+					inside: last?.inside ?? "clean",
+					outlets: [
+						{
+							from_left: `${eave.length_m.toFixed(2)} m`,
+							bore: last?.outlets?.[0]?.bore ?? "75 mm",
+							strainer: false,
+							ends: "ground",
+							distance: "",
+						},
+					],
+				},
+			],
+		});
+	};
+	return (
+		<Stack $gap={16} style={{ marginTop: 18 }}>
+			<h2>The rain to design for</h2>
+			<Columns>
+				<Field
+					label="Over 5 minutes: mm/h or in/h"
+					value={storm.i5 ?? ""}
+					onChange={(i5) => set({ i5 })}
+					onBlur={() => keep()}
+					error={wrong["storm.i5"]}
+				/>
+				<Field
+					label="Over 60 minutes"
+					value={storm.i60 ?? ""}
+					onChange={(i60) => set({ i60 })}
+					onBlur={() => keep()}
+					error={wrong["storm.i60"]}
+				/>
+				<Field
+					label="Where the figures are from"
+					value={storm.source ?? ""}
+					onChange={(source) => set({ source })}
+					onBlur={() => keep()}
+				/>
+			</Columns>
+			<Row $gap={8}>
+				<PlainButton onPress={() => void office.refetch()} isDisabled={office.isFetching}>
+					{office.isFetching ? "Asking the office …" : "Ask the weather office (simulated)"}
+				</PlainButton>
+				{office.data && !office.isFetching && (
+					<Soft role="status">
+						{office.data.words} {office.data.source}.
+					</Soft>
+				)}
+				{!office.isFetching &&
+					office.data?.rows.map((r) => (
+						<QuietButton
+							key={r.years}
+							onPress={() =>
+								keep({
+									...draft,
+									storm: {
+										i5: `${r.i5_mm_h} mm/h`,
+										i60: `${r.i60_mm_h} mm/h`,
+										years: r.years,
+										source: "weather office, simulated",
+									},
+								})
+							}
+						>
+							Take once in {r.years} years: {r.i5_mm_h} and {r.i60_mm_h} mm/h
+						</QuietButton>
+					))}
+			</Row>
+			<Row $between>
+				<h2>Gutters</h2>
+				<PlainButton onPress={onSearch} isDisabled={searching}>
+					{searching ? "Searching …" : "Search for the smallest change that ends the spilling"}
+				</PlainButton>
+			</Row>
+			{gutters.map((g, i) => (
+				<Gutter
+					key={g.id}
+					view={view}
+					page={page}
+					gutter={g}
+					account={page.account.gutters.find((a) => a.id === g.id)}
+					section={page.sections[page.account.gutters.findIndex((a) => a.id === g.id)]}
+					remedies={found?.gutters.find((a) => a.id === g.id)?.remedies}
+					wrong={wrong}
+					set={(part, now) => {
+						const next = { ...draft, gutters: gutters.map((o, k) => (k === i ? { ...o, ...part } : o)) };
+						if (now) keep(next);
+						else type(next);
+					}}
+					keep={() => keep()}
+					remove={() => keep({ ...draft, gutters: gutters.filter((_, k) => k !== i) })}
+				/>
+			))}
+			<Row>
+				<PlainButton onPress={add} isDisabled={free.length === 0}>
+					{gutters.length ? "Hang one like the last under the next eave" : "Hang a gutter"}
+				</PlainButton>
+			</Row>
+		</Stack>
+	);
+}
