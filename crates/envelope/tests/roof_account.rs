@@ -171,7 +171,9 @@ fn papers_and_wear_at_odds_are_named_and_so_is_the_impossible() {
 
 #[test]
 fn every_bad_input_says_what_to_do() {
-    let cases: [(&str, &dyn Fn(&mut Value)); 17] = [
+    /// What is said, and what was done to the roof.
+    type Case<'a> = (&'a str, &'a dyn Fn(&mut Value));
+    let cases: [Case<'_>; 17] = [
         ("would not touch", &|j| j["masses"][1]["against"]["from_left"] = json!("25 m")),
         ("needs a pitch above zero", &|j| j["masses"][0]["pitch"]["text"] = json!("0 %")),
         ("larger than the mass", &|j| j["masses"][1]["overhang"] = json!("7.5 m")),

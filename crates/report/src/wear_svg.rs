@@ -103,7 +103,7 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
                     if curl > 0.0 { look.soft } else { "none" }
                 ));
             }
-            if sign == "cracked-units" && touched || sign == "brittleness" && touched {
+            if touched && matches!(sign, "cracked-units" | "brittleness") {
                 let (cx, reach) = (x + unit * dice.within(0.2, 0.8), course.min(30.0) * (0.4 + g * 0.12));
                 let mid = [cx + dice.within(-3.0, 3.0), y - reach / 2.0];
                 s.curve(&[[cx, y], mid, [cx + dice.within(-5.0, 5.0), y - reach]], &ink);
