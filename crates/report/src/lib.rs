@@ -7,6 +7,7 @@ mod bundle;
 mod document;
 mod findings_csv;
 mod marks_svg;
+mod rain_report;
 mod rain_svg;
 mod roof_files;
 mod roof_report;

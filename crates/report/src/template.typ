@@ -238,6 +238,35 @@
   ]
 ]
 
+// ---------------------------------------------------------------- rainwater
+#if d.rain != none [
+  #let r = d.rain
+  = Rainwater
+  Design rain: #r.design. #r.balance
+
+  #align(center, image(bytes(r.plan), format: "svg", width: 100%, height: 92mm, fit: "contain", alt: r.plan_alt))
+  #muted[Litres per minute at each eave in the design rain; wider is more. Broken lines: eaves without a gutter. Discs: bursts at valley feet.]
+
+  #table(
+    columns: (1fr, 18mm, 18mm, 20mm, 18mm),
+    stroke: (x, y) => (bottom: 0.5pt + line-tone),
+    inset: (x: 3pt, y: 4pt),
+    table.header(..("Eave", "m²", "L/min", "gal/min", "Gutter").map(h => muted(h))),
+    ..r.eaves.map(e => e.map(c => [#c])).flatten(),
+  )
+  #for g in r.gutters [
+    #block(above: 10pt, breakable: false)[
+      *#g.id.* #g.sentence
+      #for o in g.outlets [\ #muted[Outlet #o.]]
+      #if g.section != none [#image(bytes(g.section), format: "svg", width: 100%, alt: "Long section of " + g.id + ": the water surface against the brim. " + g.sentence)]
+    ]
+  ]
+  #for x in r.doubts [#text(fill: ochre)[To look at again: #x]
+
+  ]
+  #muted[Capacity by: #lower(r.school). Depths and spills are computed for steady rain and are estimates.]
+]
+
 #if d.bundles.len() > 0 [
   = What can wait for other work
   #for b in d.bundles [
@@ -281,6 +310,7 @@
 #list(
   [This was a visual inspection. Nothing was opened, dug up or taken apart unless it says so above.],
   ..d.limits.map(l => [#l]),
+  ..if d.rain != none { d.rain.hose.map(l => [#l]) } else { () },
   ..if d.roof != none { d.roof.limits.map(l => [#l]) } else { () },
   ..d.noted_limits.map(f => [#f.title (#f.place)]),
   ..if d.gap != "" { ([#d.gap],) } else { () },

@@ -418,6 +418,19 @@ fn the_roof_stands_in_the_report_with_its_limits() {
 }
 
 #[test]
+fn rainwater_stands_in_the_report() {
+    let mut f = with_roof();
+    let gutter = serde_json::json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": [{ "id": "G1", "eave": "A.-v#1", "width": "100 mm",
+        "levels": "0 0, 13 30 mm", "outlets": [{ "from_left": "13 m", "bore": "75 mm", "ends": "buried-pipe" }] }] });
+    f.whole.rainwater = Some(record(78, serde_json::from_value(gutter).unwrap()));
+    let text = f.text();
+    for words in ["Rainwater", "132 mm/h (5.20 in/h)", "it spills", "off eaves without a gutter", "Run a hose into it"] {
+        assert!(text.contains(words), "{words} is missing:\n{text}");
+    }
+    assert_eq!(f.set().pdf().unwrap().warnings, Vec::<String>::new(), "still PDF/UA-1");
+}
+
+#[test]
 fn a_drawing_is_sound_xml_whatever_the_names() {
     let f = with_roof();
     let v = view(f.whole.clone());

@@ -50,6 +50,7 @@ const Tabs = styled.nav`
 	display: flex;
 	gap: 2px;
 	padding: 0 18px;
+	overflow-x: auto;
 	border-bottom: ${hairline};
 	a { padding: 11px 13px 7px; min-height: ${target}; color: ${tone.inkSoft}; text-decoration: none; border-bottom: 4px solid transparent; }
 	a.active { color: ${tone.ink}; font-weight: 600; border-bottom-color: ${tone.copper}; }

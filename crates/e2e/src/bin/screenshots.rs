@@ -58,6 +58,14 @@ async fn main() -> Result<()> {
     b.until("document.querySelectorAll('[aria-label=\"granule loss\"] svg').length === 5").await?;
     shoot("roof-life").await?;
 
+    b.driver.goto(bench("rainwater")).await?;
+    b.sees("L/min on the roof").await?;
+    shoot("rainwater").await?;
+    b.press("Search for the smallest change that ends the spilling").await?;
+    b.sees("Keep as recommendation").await?;
+    b.driver.execute("document.querySelector('[aria-label=\"Gutter G3\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![]).await?;
+    shoot("gutters").await?;
+
     b.driver.goto(bench("practice")).await?;
     b.bench("1.2 m (4 ft)").await?.click().await?;
     b.sees("to spare").await?;
