@@ -1,5 +1,6 @@
 //! Marks on a picture as a drawing of the picture's own size, to be laid over it.
 
+use crate::svg::escape;
 use envelope::round::{PictureMark, Shape};
 use std::fmt::Write;
 
@@ -43,19 +44,6 @@ pub(crate) fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> Strin
         }
     }
     out + "</svg>"
-}
-
-fn escape(text: &str) -> String {
-    text.chars()
-        .filter(|c| !c.is_control())
-        .map(|c| match c {
-            '&' => "&amp;".to_owned(),
-            '<' => "&lt;".to_owned(),
-            '>' => "&gt;".to_owned(),
-            '"' => "&quot;".to_owned(),
-            c => c.to_string(),
-        })
-        .collect()
 }
 
 fn path(shape: Shape, [x1, y1, x2, y2]: [f64; 4], unit: f64) -> String {

@@ -309,6 +309,15 @@ export const Stack = styled.div<{
 	$gap?: number;
 }>`display: grid; grid-template-columns: minmax(0, 1fr); gap: ${(p) => p.$gap ?? 12}px; align-content: start;`;
 export const Columns = styled.div`display: grid; grid-template-columns: repeat(auto-fit, minmax(230px, 1fr)); gap: 12px 16px; align-items: start;`;
+/** A drawing with its list beside it; under it where there is no room. */
+export const Beside = styled.div`
+	display: grid;
+	grid-template-columns: minmax(0, 1.35fr) minmax(250px, 1fr);
+	gap: 6px 22px;
+	align-items: start;
+	margin-top: 8px;
+	@media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }
+`;
 export const Soft = styled.span`font-weight: 400; color: ${tone.inkSoft}; font-size: ${size.small};`;
 export const Figures = styled.span`font-family: ${font.figures}; font-size: ${size.small};`;
 export const Rule = styled.hr`border: 0; border-top: ${hairline}; margin: 4px 0;`;

@@ -54,8 +54,6 @@ async fn main() -> Result<()> {
     b.driver
         .execute("document.querySelector('section[aria-label^=\"Age and life\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![])
         .await?;
-    b.press("Granule loss").await?;
-    b.until("document.querySelectorAll('[aria-label=\"granule loss\"] svg').length === 5").await?;
     shoot("roof-life").await?;
 
     b.driver.goto(bench("rainwater")).await?;

@@ -7,21 +7,13 @@ import { useEditing } from "../../api/editing";
 import { ask, type JobView, saveRainwater } from "../../api/queries";
 import { useWhere } from "../../app/where";
 import { type Chosen, Drawing } from "../../design/Drawing";
-import { Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
+import { Beside, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { size, target, tone } from "../../design/tokens";
 import { RowButton, Table } from "../roof/Slopes";
 import { Gutter } from "./Gutter";
 
 export type RainPage = Schemas["RainPage"];
 
-const Two = styled.div`
-	display: grid;
-	grid-template-columns: minmax(0, 1.35fr) minmax(250px, 1fr);
-	gap: 6px 22px;
-	align-items: start;
-	margin-top: 8px;
-	@media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }
-`;
 const Scale = styled.label`
 	display: grid;
 	grid-template-columns: auto minmax(120px, 1fr) auto;
@@ -93,7 +85,7 @@ export function Rainwater() {
 				</span>
 			</Scale>
 			{worst.length > 0 && <Soft>The first gutter spills from {Math.min(...worst).toFixed(0)} mm/h on.</Soft>}
-			<Two>
+			<Beside>
 				<Drawing svg={page.plan} chosen={chosen} onChoose={choose} onPoint={(x, y) => setDrop({ x, y })} most="430px" />
 				<Table aria-label="Eaves">
 					<thead>
@@ -126,7 +118,7 @@ export function Rainwater() {
 						})}
 					</tbody>
 				</Table>
-			</Two>
+			</Beside>
 			<Soft>
 				Figures on the plan are litres per minute at each eave; broken lines pour without a gutter; discs are bursts at valley
 				feet. Point at the roof to see a drop run down.

@@ -5,7 +5,7 @@ import styled from "styled-components";
 import { ask, type JobView } from "../../api/queries";
 import { useWhere } from "../../app/where";
 import { type Chosen, Drawing } from "../../design/Drawing";
-import { ButtonLink, QuietButton, Row, Soft, Stack } from "../../design/primitives";
+import { Beside, ButtonLink, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, line, tone } from "../../design/tokens";
 import { Details } from "./Details";
 import { Edges } from "./Edges";
@@ -15,14 +15,6 @@ import { Measured } from "./Measured";
 import { Slopes } from "./Slopes";
 import { type Page, useEditing } from "./useRoof";
 
-const Two = styled.div`
-	display: grid;
-	grid-template-columns: minmax(0, 1.35fr) minmax(250px, 1fr);
-	gap: 6px 22px;
-	align-items: start;
-	margin-top: 8px;
-	@media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }
-`;
 const Parts = styled.nav`display: flex; flex-wrap: wrap; gap: 2px; border-bottom: ${line}; margin: 14px 0 14px; button[aria-pressed="true"] { font-weight: 600; text-decoration-color: ${tone.copper}; text-decoration-thickness: 3px; }`;
 const Faces = styled.div`display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 10px; border-top: ${hairline}; padding-top: 10px; margin-top: 6px; ${at.phone} { grid-template-columns: repeat(2, minmax(0, 1fr)); }`;
 const Doubts = styled.ul`li { border-left: 4px solid ${tone.ochre}; padding: 4px 10px; margin-top: 6px; color: ${tone.ochre}; }`;
@@ -97,10 +89,10 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 			)}
 			{shape && page.plan && (
 				<>
-					<Two>
+					<Beside>
 						<Drawing svg={page.plan} chosen={chosen} here={here} onChoose={choose} most="430px" />
 						<Slopes account={account} chosen={chosen} here={here} onChoose={choose} />
-					</Two>
+					</Beside>
 					<Faces>
 						{page.elevations.map((svg, i) => (
 							<Drawing key={account.elevations[i]?.face} svg={svg} chosen={chosen} here={here} onChoose={choose} />

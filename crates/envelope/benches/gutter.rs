@@ -1,0 +1,58 @@
+//! How long the rain takes: one gutter with a good fall and one with a bad one, two outlets, a
+//! hundred gutters, and a plain channel with its capacity.
+
+use divan::{Bencher, black_box};
+use envelope::gutter::channel::{ChannelInput, channel};
+use envelope::gutter::downspout::Bore;
+use envelope::gutter::run::{Along, RunInput, RunOutlet, run};
+use envelope::gutter::section::Section;
+
+fn main() {
+    divan::main();
+}
+
+fn gutter(outlets: &[f64], fall: f64) -> RunInput {
+    RunInput {
+        section: Section::HalfRound { diameter_m: 0.1 },
+        length_m: 8.0,
+        levels: vec![[0.0, fall], [8.0, 0.0]],
+        manning_n: 0.016,
+        outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false }).collect(),
+        along: vec![Along { from_m: 0.0, to_m: 8.0, width_from_m: 4.0, width_to_m: 4.0 }],
+        bursts: vec![],
+        rain_mm_h: 132.0,
+    }
+}
+
+/// With the rain at which it first spills, which takes several surfaces.
+#[divan::bench(args = [0.02, -0.012])]
+fn one_outlet(bencher: Bencher, fall: f64) {
+    let input = gutter(&[8.0], fall);
+    bencher.bench(|| run(black_box(&input)).unwrap());
+}
+
+#[divan::bench]
+fn two_outlets(bencher: Bencher) {
+    let input = gutter(&[0.0, 8.0], 0.0);
+    bencher.bench(|| run(black_box(&input)).unwrap());
+}
+
+#[divan::bench]
+fn a_hundred_gutters(bencher: Bencher) {
+    let input = gutter(&[8.0], 0.02);
+    bencher.bench(|| (0..100).map(|_| run(black_box(&input)).unwrap().deepest_m).sum::<f64>());
+}
+
+/// One surface and its brim, as the reference cases ask for them.
+#[divan::bench]
+fn a_channel_with_its_capacity(bencher: Bencher) {
+    let input = ChannelInput {
+        section: Section::Rect { width_m: 0.125, depth_m: 0.1 },
+        length_m: 9.0,
+        slope: 0.0,
+        manning_n: 0.012,
+        catchment_width_m: 6.0,
+        rain_mm_h: 125.0,
+    };
+    bencher.bench(|| channel(black_box(&input)).unwrap());
+}
