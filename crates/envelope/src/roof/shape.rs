@@ -693,9 +693,19 @@ fn straight(o: Point, p: Point, q: Point) -> bool {
     ahead > 0.0 && (cross / (whole * rest)).abs() * whole.min(rest) <= 4.0 * SAME_POINT_M
 }
 
-fn straightened(ring: Vec<Point>) -> Vec<Point> {
-    let n = ring.len();
-    (0..n).filter(|i| !straight(ring[(i + n - 1) % n], ring[*i], ring[(i + 1) % n])).map(|i| ring[i]).collect()
+/// A ring without the corners that lie on straight lines. Each is held against the last one kept, so that two corners a hair
+/// apart are never both taken away; the one farthest to the south-west is a true corner and stays.
+fn straightened(mut ring: Vec<Point>) -> Vec<Point> {
+    let first = (0..ring.len()).min_by_key(|i| round(ring[*i])).unwrap_or(0);
+    ring.rotate_left(first);
+    let mut out: Vec<Point> = Vec::with_capacity(ring.len());
+    for (i, p) in ring.iter().enumerate() {
+        let next = ring[(i + 1) % ring.len()];
+        if out.last().is_none_or(|last| !straight(*last, *p, next)) {
+            out.push(*p);
+        }
+    }
+    out
 }
 
 /// Whether a point lies inside a ring.
