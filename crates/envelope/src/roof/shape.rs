@@ -275,9 +275,9 @@ pub fn shape(input: &RoofInput) -> Result<RoofShape, MassError> {
         planes.extend(mass.sides().into_iter().map(|s| (m, s, mass.plane(s))));
     }
     let number = |m: usize, side: Side| planes.iter().position(|p| p.0 == m && p.1 == side).expect("every cell has its plane");
-    let pieces = on_top(&cells, &|m, s| number(m, s));
+    let (pieces, shared) = on_top(&cells, &|m, s| number(m, s));
     let net = Net::of(&pieces);
-    let facet_of = net.merged(&planes);
+    let facet_of = net.merged(&planes, &seen_together(&pieces, &shared));
     let names = names(masses, &planes, &facet_of);
     let facets = net.facets(&pieces, &planes, &facet_of, &names);
     let edges = net.edges(&pieces, &planes, &facet_of, &names);
@@ -330,15 +330,29 @@ fn apart(a: [f64; 4], b: [f64; 4]) -> bool {
     a[2] < b[0] || b[2] < a[0] || a[3] < b[1] || b[3] < a[1]
 }
 
+/// Two planes that are one over a region.
+struct Shared {
+    first: usize,
+    second: usize,
+    over: Convex,
+}
+
+/// Planes that are one where it can be seen, and both show: they touch there, whichever of the two was given the region.
+fn seen_together(pieces: &[Piece], shared: &[Shared]) -> Vec<(usize, usize)> {
+    let shows = |plane: usize| pieces.iter().any(|p| p.plane == plane);
+    let seen = |s: &&Shared| pieces.iter().any(|p| (p.plane == s.first || p.plane == s.second) && p.shape.and(&s.over).is_some());
+    shared.iter().filter(|s| shows(s.first) && shows(s.second)).filter(seen).map(|s| (s.first, s.second)).collect()
+}
+
 /// The pieces of every cell that no other mass rises above.
-fn on_top(cells: &[Vec<(Side, Linear, Convex)>], number: &dyn Fn(usize, Side) -> usize) -> Vec<Piece> {
+fn on_top(cells: &[Vec<(Side, Linear, Convex)>], number: &dyn Fn(usize, Side) -> usize) -> (Vec<Piece>, Vec<Shared>) {
     let bounds: Vec<Vec<[f64; 4]>> = cells.iter().map(|c| c.iter().map(|(_, _, p)| p.bounds()).collect()).collect();
-    let mut out = Vec::new();
+    let (mut out, mut shared) = (Vec::new(), Vec::new());
     for (m, own) in cells.iter().enumerate() {
         for ((side, z, cell), own_bounds) in own.iter().zip(&bounds[m]) {
             let mut left = vec![cell.clone()];
             for (n, theirs) in cells.iter().enumerate().filter(|(n, _)| *n != m) {
-                for ((_, other, over), over_bounds) in theirs.iter().zip(&bounds[n]) {
+                for ((their_side, other, over), over_bounds) in theirs.iter().zip(&bounds[n]) {
                     if apart(*own_bounds, *over_bounds) {
                         continue;
                     }
@@ -346,6 +360,9 @@ fn on_top(cells: &[Vec<(Side, Linear, Convex)>], number: &dyn Fn(usize, Side) ->
                     let rise = other.minus(*z);
                     // One plane on both: the first mass has it, so that nothing is counted twice.
                     let level = both.0.iter().all(|p| rise.at(*p).abs() <= SAME_HEIGHT_M);
+                    if level && n < m {
+                        shared.push(Shared { first: number(n, *their_side), second: number(m, *side), over: both.clone() });
+                    }
                     let hidden = if level { (n < m).then_some(both) } else { both.cut(rise).0 };
                     if let Some(hidden) = hidden {
                         left = left.into_iter().flat_map(|p| p.without(&hidden)).collect();
@@ -356,7 +373,7 @@ fn on_top(cells: &[Vec<(Side, Linear, Convex)>], number: &dyn Fn(usize, Side) ->
             out.extend(left.into_iter().map(|shape| Piece { plane, shape }));
         }
     }
-    out
+    (out, shared)
 }
 
 /// The pieces joined at common corners: every side between neighbouring corners, with the piece on its left and right.
@@ -415,8 +432,12 @@ impl Net {
     }
 
     /// Which facet each plane belongs to: planes alike that share a line are one, named by the first of them.
-    fn merged(&self, planes: &[(usize, Side, Linear)]) -> Vec<usize> {
+    fn merged(&self, planes: &[(usize, Side, Linear)], together: &[(usize, usize)]) -> Vec<usize> {
         let mut of: Vec<usize> = (0..planes.len()).collect();
+        for (a, b) in together {
+            let (keep, drop) = (of[*a].min(of[*b]), of[*a].max(of[*b]));
+            of.iter_mut().filter(|f| **f == drop).for_each(|f| *f = keep);
+        }
         for ((a, b), both) in &self.sides {
             let [Some(l), Some(r)] = both.map(|k| k.map(|k| self.plane[k])) else { continue };
             if of[l] == of[r] {
