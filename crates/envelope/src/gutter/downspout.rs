@@ -3,6 +3,7 @@
 //! Outlet by the drainage standard: a weir while shallow, an orifice when drowned. Pipe by Wyly and Eaton, at one third full
 //! (the 7/24 school kept beside it). Millimetres in, litres per second out, as both are written.
 
+use crate::rain::design::INCH_MM;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -98,7 +99,6 @@ pub struct Downspout {
 
 /// Litres per second in a US gallon per minute: 3.785411784 L / 60 s.
 pub const L_S_PER_GPM: f64 = 3.785_411_784 / 60.0;
-const MM_PER_INCH: f64 = 25.4;
 /// Wyly and Eaton: gpm from inches; and the drainage standard's form of it, L/s from mm, with its roughness 0.25 mm.
 const LEADER_US: f64 = 27.8;
 const LEADER_STANDARD: f64 = 2.5e-4;
@@ -166,7 +166,7 @@ impl Bore {
 }
 
 fn leader(d_mm: f64, fill: f64) -> LeaderFlow {
-    let gpm = LEADER_US * fill.powf(5.0 / 3.0) * (d_mm / MM_PER_INCH).powf(8.0 / 3.0);
+    let gpm = LEADER_US * fill.powf(5.0 / 3.0) * (d_mm / INCH_MM).powf(8.0 / 3.0);
     LeaderFlow {
         us_q_l_s: gpm * L_S_PER_GPM,
         en_kb025_q_l_s: LEADER_STANDARD * LEADER_STANDARD_ROUGHNESS_MM.powf(-1.0 / 6.0) * d_mm.powf(8.0 / 3.0) * fill.powf(5.0 / 3.0),

@@ -5,6 +5,7 @@ use super::design::{INCH_MM, Rain, RainInput, rain};
 use super::record::{Ends, GutterRecord, Inside, Rainwater, bore, intensity};
 use super::runoff::{EaveSheet, Runoff, runoff_of, starts_left};
 use crate::gutter::channel::standard_capacity_l_s;
+use crate::gutter::downspout::L_S_PER_GPM;
 use crate::gutter::run::{Burst, Run, RunInput, RunOutlet, run};
 use crate::gutter::section::Section;
 use crate::plane::length;
@@ -14,6 +15,7 @@ use crate::roof::record::{Roof, metres};
 use crate::roof::shape::{RoofInput, RoofShape, shape};
 use crate::site::{Bearing, Face, Place, Zone};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// An eave and what it sheds.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -121,6 +123,8 @@ pub struct RainAccount {
     pub design: String,
     /// Where the water goes; none while there is no roof.
     pub runoff: Option<Runoff>,
+    /// A point well inside each facet, by its name: where a drop starts when a slope is chosen without a pointer.
+    pub starts: BTreeMap<String, [f64; 2]>,
     /// The eaves.
     pub eaves: Vec<EaveAccount>,
     /// The gutters.
@@ -131,9 +135,8 @@ pub struct RainAccount {
     pub doubts: Vec<String>,
 }
 
-/// Litres per minute in a litre per second, and in a US gallon per minute.
+/// Litres per minute in a litre per second.
 const MIN: f64 = 60.0;
-const L_PER_GALLON: f64 = 3.785_411_784;
 /// A fall that empties a gutter: 1 in 200. Rule of practice.
 const GOOD_FALL: f64 = 0.005;
 
@@ -193,10 +196,21 @@ pub fn rain_account(input: &RainAccountInput) -> RainAccount {
     } else {
         "No rain was given yet.".to_owned()
     };
-    let mut out = RainAccount { law, design_mm_h, design, runoff: None, eaves: vec![], gutters: vec![], balance: String::new(), doubts };
+    let mut out = RainAccount {
+        law,
+        design_mm_h,
+        design,
+        runoff: None,
+        starts: BTreeMap::new(),
+        eaves: vec![],
+        gutters: vec![],
+        balance: String::new(),
+        doubts,
+    };
     let Ok(placed) = input.roof.placed(input.front_faces) else { return out };
     let Ok(s) = shape(&RoofInput { masses: placed.masses }) else { return out };
     let r = runoff_of(&s);
+    out.starts = s.facets.iter().map(|f| (f.id.clone(), f.middle)).collect();
     let names = Names { roof: &input.roof, front: input.front_faces };
     out.eaves = eaves(&s, &r, &names, &input.rainwater, design_mm_h);
     for g in &input.rainwater.gutters {
@@ -255,7 +269,7 @@ fn eaves(s: &RoofShape, r: &Runoff, names: &Names<'_>, kept: &Rainwater, rain: f
             sheet_m2: e.sheet_total_m2,
             burst_m2: burst,
             l_min,
-            gpm: l_min / L_PER_GALLON,
+            gpm: l_min / MIN / L_S_PER_GPM,
             gutter: None,
         };
         out.push((along, account));

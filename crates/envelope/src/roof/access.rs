@@ -115,9 +115,6 @@ pub struct Access {
     pub school: String,
 }
 
-/// Higher than this a ladder is no work for one person. Rule of practice.
-const HIGHEST_LADDER_M: f64 = 9.0;
-
 /// Decides.
 ///
 /// # Errors
@@ -143,14 +140,15 @@ pub fn access(input: &AccessInput) -> Result<Access, String> {
         }
     };
     let lines_m = ladder_rule.named("lines").unwrap_or(3.0);
+    let highest = ladder_rule.named("highest").unwrap_or(f64::INFINITY);
     because(up.frost, Decision::StayOff, "Frost, ice or snow on the roof and the rungs.".into());
     because(up.windy, Decision::StayOff, "Wind that pushes a person off balance.".into());
     because(up.lines, Decision::StayOff, format!("Lines overhead: ladder and person keep {lines_m} m away."));
     because(up.landing == Landing::Nowhere, Decision::Ground, "Nowhere for a ladder to stand.".into());
     because(
-        input.eave_m > HIGHEST_LADDER_M,
+        input.eave_m > highest,
         Decision::Ground,
-        format!("The eave is {:.1} m up; above {HIGHEST_LADDER_M} m a ladder is no work for one person.", input.eave_m),
+        format!("The eave is {:.1} m up; above {highest} m a ladder is no work for one person.", input.eave_m),
     );
     because(up.wet, Decision::Ladder, "Wet: it is slippery.".into());
     because(up.mossy, Decision::Ladder, "Moss: it is slippery when it looks dry.".into());

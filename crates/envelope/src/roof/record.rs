@@ -621,7 +621,8 @@ fn runs_on((other, m, slope, eave): (&Mass, &MassRecord, f64, f64), s: &Standing
     let along = s.depth + s.length - across;
     // The highest line of this roof that reaches the other, at the wall line; and how it goes on rising beyond.
     let (top, rises, more) = match m.form {
-        Form::Hip => (eave + slope * across.min(along) / 2.0, 0.0, across / 2.0),
+        // Running on makes it longer, so that its ridge stands half its width in, however short it was.
+        Form::Hip => (eave + slope * across / 2.0, 0.0, across / 2.0),
         Form::Gable if (m.ridge == RidgeWay::FrontToRear) == matches!(a.face, Face::Front | Face::Rear) => {
             (eave + slope * across / 2.0, 0.0, 0.0)
         }

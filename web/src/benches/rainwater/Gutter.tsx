@@ -63,7 +63,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 			text: `${g.id}: ${r.words.toLowerCase()}. ${r.sentence}`,
 			measures: [],
 			at: new Date().toISOString(),
-		} as unknown as Note;
+		};
 		recommend.mutate({ id: newId(), body }, { onSuccess: () => say("Kept as a recommendation.") });
 	};
 	return (

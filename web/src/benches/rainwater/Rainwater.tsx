@@ -49,6 +49,8 @@ export function Rainwater() {
 		);
 	const choose = (c: Chosen) => {
 		const eave = account.eaves.find((e) => e.edge === c.id);
+		const start = c.kind === "facet" ? account.starts[c.id] : undefined;
+		if (start) setDrop({ x: start[0] ?? 0, y: start[1] ?? 0 });
 		if (c.kind === "edge" && eave) {
 			setChosen(c);
 			where.setCell(`${eave.face}.edge`);
@@ -121,7 +123,7 @@ export function Rainwater() {
 			</Beside>
 			<Soft>
 				Figures on the plan are litres per minute at each eave; broken lines pour without a gutter; discs are bursts at valley
-				feet. Point at the roof to see a drop run down.
+				feet. Point at the roof, or choose a slope by its keys, to see a drop run down.
 			</Soft>
 			<Kept
 				view={view}

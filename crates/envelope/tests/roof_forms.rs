@@ -1,0 +1,182 @@
+//! Forms set against one another: what each asks for, how it looks from each face, and that no face is special.
+
+use envelope::roof::account::{Account, AccountInput, account};
+use envelope::roof::details::{DetailKind, DetailState, cricket_height};
+use envelope::roof::record::{Roof, metres};
+use envelope::roof::walked::walls;
+use envelope::site::{Face, Zone};
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+const FACES: [&str; 4] = ["front", "left", "rear", "right"];
+
+fn mass(id: &str, more: Value) -> Value {
+    let mut m = json!({ "id": id, "name": id, "length": "10 m", "depth": "10 m", "form": "hip", "pitch": { "how": "typed", "text": "6:12" },
+        "eave": "3 m", "overhang": "0", "covering": "asphalt-laminated" });
+    for (k, v) in more.as_object().unwrap() {
+        m[k] = v.clone();
+    }
+    m
+}
+
+fn of(masses: Value, front: f64) -> Account {
+    let roof: Roof = serde_json::from_value(json!({ "masses": masses })).unwrap();
+    roof.check().unwrap();
+    let brief = serde_json::from_value(json!({ "front_faces": front, "visited_on": "2026-11-18" })).unwrap();
+    account(&AccountInput { roof, brief, practice: Default::default(), today: "2026-11-20".parse().unwrap() }, &[])
+}
+
+fn kinds(a: &Account, kind: DetailKind) -> usize {
+    a.details.iter().filter(|d| d.kind == kind).count()
+}
+
+/// A wing of 4 by 3 in the middle of a face, its ridge running out from it.
+fn wing(face: &str, more: Value) -> Value {
+    let sideways = matches!(face, "left" | "right");
+    let (length, depth) = if sideways { ("3 m", "4 m") } else { ("4 m", "3 m") };
+    let mut m = json!({ "length": length, "depth": depth, "form": "gable", "ridge": if sideways { "across" } else { "front-to-rear" },
+        "against": { "mass": "A", "face": face, "from_left": "3 m", "runs_on": true } });
+    for (k, v) in more.as_object().unwrap() {
+        m[k] = v.clone();
+    }
+    mass("B", m)
+}
+
+#[test]
+fn no_face_is_special() {
+    // A square main block: the same wing at any face is the same building, turned.
+    let all: Vec<Account> = FACES.iter().map(|f| of(json!([mass("A", json!({})), wing(f, json!({}))]), 180.0)).collect();
+    let first = all[0].shape.as_ref().unwrap();
+    for (a, face) in all.iter().zip(FACES) {
+        let s = a.shape.as_ref().unwrap();
+        assert!((s.true_area_m2 - first.true_area_m2).abs() < 1e-6, "{face}");
+        for (kind, l) in &first.edge_totals {
+            assert!((s.edge_totals[kind].true_m - l.true_m).abs() < 1e-6, "{face} {kind}");
+        }
+        assert_eq!((kinds(a, DetailKind::ValleyLining), a.details.len()), (2, all[0].details.len()), "{face}");
+        let place = a.details.iter().find(|d| d.kind == DetailKind::ValleyLining).unwrap().place.face.unwrap();
+        assert_eq!(place.name().to_lowercase(), face, "the valleys lie on the slope they run into");
+        // Two metres of half width on 6:12 reach two metres in: ridge and valleys meet there.
+        assert!((s.edge_totals["valley"].plan_m - 2.0 * 2.0 * std::f64::consts::SQRT_2).abs() < 1e-6);
+    }
+}
+
+#[test]
+fn every_form_runs_on_as_far_as_it_must() {
+    let built = |more: Value| of(json!([mass("A", json!({})), wing("rear", more)]), 180.0);
+    let meets = |a: &Account, kind: &str| a.shape.as_ref().unwrap().edge_totals.get(kind).map(|l| l.plan_m);
+    // A flat roof at 3.5 m meets the slope a metre in: a straight line of its own width.
+    let flat = built(json!({ "form": "flat", "eave": "3.5 m", "covering": "epdm" }));
+    assert!((meets(&flat, "flat_junction").unwrap() - 4.0).abs() < 1e-6, "{:?}", flat.doubts);
+    // A shed of 3:12 that rises to the wall from 2.5 m is at 3.25 m there and gains 3:12 on the main slope.
+    let shed = built(json!({ "form": "shed", "falls_to": "rear", "eave": "2.5 m", "pitch": { "how": "typed", "text": "3:12" } }));
+    assert!((meets(&shed, "pitch_break").unwrap() - 4.0).abs() < 1e-6, "{:?}", shed.doubts);
+    let hip = built(json!({ "form": "hip" }));
+    assert_eq!(kinds(&hip, DetailKind::ValleyLining), 2);
+    // Its inner end is wholly within the main roof: one hip end shows, with its two hips, and four of the main block.
+    assert_eq!(hip.shape.as_ref().unwrap().edges.iter().filter(|e| e.kind.name() == "hip").count(), 6);
+    for (more, words) in [
+        (json!({ "eave": "6 m" }), "stands higher than the roof"),
+        (json!({ "form": "shed", "falls_to": "front" }), "falls toward"),
+        (json!({ "ridge": "across" }), "falls toward"),
+    ] {
+        assert!(built(more).doubts[0].contains(words));
+    }
+    let into_gable = of(json!([mass("A", json!({ "form": "gable", "ridge": "front-to-rear" })), wing("rear", json!({}))]), 180.0);
+    assert!(into_gable.doubts[0].contains("no slope to run into"), "{:?}", into_gable.doubts);
+}
+
+#[test]
+fn lower_roofs_ask_for_their_wall() {
+    let under = |more: Value| of(json!([mass("A", json!({ "eave": "6 m" })), wing("front", more)]), 180.0);
+    let ends = json!({ "mass": "A", "face": "front", "from_left": "3 m" });
+    let away = under(json!({ "form": "shed", "falls_to": "front", "against": ends, "overhang": "0.3" }));
+    assert_eq!((kinds(&away, DetailKind::HeadwallFlashing), kinds(&away, DetailKind::SplashZone)), (1, 1));
+    let toward = under(json!({ "form": "shed", "falls_to": "rear", "against": ends, "overhang": "0.3" }));
+    assert_eq!((kinds(&toward, DetailKind::Backwater), kinds(&toward, DetailKind::HeadwallFlashing)), (1, 0));
+    let level = under(json!({ "form": "flat", "covering": "epdm", "against": ends, "overhang": "0.3" }));
+    assert_eq!(kinds(&level, DetailKind::HeadwallFlashing), 1);
+    let along = under(json!({ "form": "shed", "falls_to": "left", "against": ends, "overhang": "0.3" }));
+    assert_eq!((kinds(&along, DetailKind::StepFlashing), kinds(&along, DetailKind::KickOut)), (1, 1));
+    let kick = along.details.iter().find(|d| d.kind == DetailKind::KickOut).unwrap();
+    assert_eq!((kick.place.zone, kick.state), (Zone::Edge, DetailState::Open));
+    assert!(kick.conditions.contains(&"kickout-missing".to_owned()));
+}
+
+#[test]
+fn wide_curbs_need_a_cricket_and_narrow_ones_do_not() {
+    let with = |kind: &str, width: &str, practice: &str| {
+        let roof = json!({ "masses": [mass("A", json!({}))], "fittings": [{ "id": "F1", "kind": kind, "mass": "A", "face": "rear", "width": width }] });
+        let roof: Roof = serde_json::from_value(roof).unwrap();
+        let practice = envelope::practice::Practice::from_toml(&format!("name = \"x\"\n{practice}")).unwrap();
+        let a = account(&AccountInput { roof, brief: Default::default(), practice, today: "2026-11-20".parse().unwrap() }, &[]);
+        kinds(&a, DetailKind::Cricket)
+    };
+    assert_eq!((with("curb", "0.8 m", ""), with("chimney", "30 in", ""), with("skylight", "31 in", "")), (1, 0, 1));
+    assert_eq!(with("pipe", "0.9 m", ""), 0, "a pipe sheds water by itself");
+    assert_eq!(with("chimney", "0.4 m", "[choice.cricket-width]\nschool = \"any\""), 1);
+    assert!((cricket_height(0.9, 5.0 / 12.0) - 0.9 * (1.0 / 6.0 + 1.0 / 4.0) / 2.0).abs() < 1e-12, "half way between two rows");
+}
+
+#[test]
+fn elevations_show_what_stands_before_one() {
+    let a = of(json!([mass("A", json!({ "overhang": "0.5" })), wing("front", json!({ "overhang": "0.5" }))]), 200.0);
+    let e = |face: Face| a.elevations.iter().find(|e| e.face == face).unwrap();
+    // The main block is 11 m wide with its overhangs and 2.5 m of roof above its walls of 3 m.
+    for face in [Face::Front, Face::Rear] {
+        assert!((e(face).width_m - 11.0).abs() < 1e-6 && (e(face).height_m - 5.5).abs() < 1e-6, "{face:?}: {}", e(face).width_m);
+    }
+    // From the side the wing adds its depth and its own overhang beyond the main one's.
+    assert!((e(Face::Left).width_m - (10.5 + 3.0 + 0.5)).abs() < 1e-6);
+    // The gable wall of the wing stands nearest and is drawn last of the walls at the front; from behind it is hidden first.
+    let order = |face: Face| e(face).outlines.iter().filter(|o| o.facet.is_none()).map(|o| o.mass.as_str()).collect::<Vec<_>>();
+    assert_eq!((order(Face::Front), order(Face::Rear)), (vec!["A", "B"], vec!["B", "A"]));
+    let gable = e(Face::Front).outlines.iter().rfind(|o| o.facet.is_none()).unwrap();
+    assert_eq!(gable.points.len(), 5, "a gable wall has a peak");
+    // Nobody sees the slope on the far side.
+    assert!(e(Face::Front).outlines.iter().all(|o| o.facet.as_deref() != Some("A.+v")));
+    // Which way the front looks turns the plan and leaves the elevations.
+    let turned = of(json!([mass("A", json!({ "overhang": "0.5" })), wing("front", json!({ "overhang": "0.5" }))]), 37.0);
+    for (x, y) in a.elevations.iter().zip(&turned.elevations) {
+        assert!((x.width_m - y.width_m).abs() < 1e-6 && x.outlines.len() == y.outlines.len(), "{:?}", x.face);
+    }
+}
+
+#[test]
+fn lengths_as_people_type_them() {
+    for (text, m) in [("5.4", 5.4), ("5.4 m", 5.4), ("18 ft", 5.4864), ("210 in", 5.334), ("540 cm", 5.4), ("0", 0.0)] {
+        assert!((metres("", text).unwrap() - m).abs() < 1e-9, "{text}");
+    }
+    for text in ["", "ft", "-3", "1e9", "NaN", "5 %", "5 kg"] {
+        assert!(metres("The eave", text).unwrap_err().starts_with("The eave"), "{text}");
+    }
+}
+
+proptest! {
+    /// What is written down as walls is read as it was meant, in either unit and with any turn.
+    #[test]
+    fn walls_come_back(list in prop::collection::vec((1_u32..4000, any::<bool>(), prop::option::of(1_u32..180), any::<bool>()), 1..12)) {
+        let text: Vec<String> = list.iter().map(|(cm, left, angle, feet)| {
+            let length = if *feet { format!("{} ft", cm) } else { format!("{:.2}", f64::from(*cm) / 100.0) };
+            let turn = angle.map_or(String::new(), |a| a.to_string());
+            format!("{length} {}{turn}", if *left { "L" } else { "R" })
+        }).collect();
+        // Over a thousand metres is no wall.
+        prop_assume!(list.iter().all(|(cm, _, _, feet)| !feet || *cm < 3200));
+        let read = walls(&text.join(" ")).unwrap();
+        prop_assert_eq!(read.len(), list.len());
+        for (w, (cm, left, angle, feet)) in read.iter().zip(&list) {
+            let metres = if *feet { f64::from(*cm) * 0.3048 } else { f64::from(*cm) / 100.0 };
+            let turn = f64::from(angle.unwrap_or(90)) * if *left { 1.0 } else { -1.0 };
+            prop_assert!((w.length_m - metres).abs() < 1e-9 && (w.turn_after_deg - turn).abs() < 1e-12, "{w:?}");
+        }
+    }
+
+    /// A wider chimney and a steeper slope never need a lower cricket.
+    #[test]
+    fn crickets_grow(width in 0.1..4.0_f64, pitch in 0.05..2.0_f64) {
+        prop_assert!(cricket_height(width * 1.1, pitch) > cricket_height(width, pitch));
+        prop_assert!(cricket_height(width, pitch * 1.1) >= cricket_height(width, pitch) - 1e-12);
+        prop_assert!(cricket_height(width, pitch) <= width / 2.0 + 1e-12);
+    }
+}
