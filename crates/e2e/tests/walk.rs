@@ -490,3 +490,43 @@ async fn rain_from_the_roof_to_a_note_and_a_recommendation() -> Result<()> {
     assert!(last["kind"] == "recommendation" && text.contains("Before: spills") && text.contains("After:"), "{last}");
     b.close().await
 }
+
+#[tokio::test]
+async fn drawings_by_keys_and_no_bench_wider_than_a_phone() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Thistlewick").await?;
+    let bench = |path: &str| format!("{}/jobs/{job}/{path}", server.address);
+    b.driver.goto(bench("roof")).await?;
+    b.css("[data-facet]").await?;
+    // The first part of the drawing takes focus; arrows go on, Enter chooses.
+    b.driver.execute("document.querySelector('main [role=button][tabindex=\"0\"]').focus()", vec![]).await?;
+    b.keys(Key::Right).await?;
+    b.keys(Key::Enter).await?;
+    b.until("document.querySelectorAll('main [data-facet][aria-pressed=true]').length > 0").await?;
+    b.css("tr[data-chosen=true]").await?;
+    // On the Rainwater bench the same key lets a drop run down, without a pointer.
+    b.driver.goto(bench("rainwater")).await?;
+    b.css("[data-facet]").await?;
+    let ways = "return document.querySelectorAll('main svg polyline').length";
+    let before = b.driver.execute(ways, vec![]).await?.json().as_u64();
+    b.driver.execute("document.querySelector('main [role=button][tabindex=\"0\"]').focus()", vec![]).await?;
+    b.keys(Key::Enter).await?;
+    b.until(&format!("document.querySelectorAll('main svg polyline').length > {}", before.unwrap_or(0))).await?;
+    // A phone: nothing has to be pushed sideways but what scrolls by itself.
+    b.resize(390, 844).await?;
+    for (path, shows) in [
+        ("brief", "Only the name is needed"),
+        ("round", "Front face"),
+        ("roof", "squares."),
+        ("rainwater", "L/min on the roof"),
+        ("report", "As it will print"),
+        ("practice", "1.2 m (4 ft)"),
+    ] {
+        b.driver.goto(bench(path)).await?;
+        b.sees(shows).await?;
+        let wide = b.driver.execute("return document.documentElement.scrollWidth", vec![]).await?.json().as_u64();
+        assert!(wide.is_some_and(|w| w <= 390), "{path} is {wide:?} wide");
+    }
+    b.close().await
+}

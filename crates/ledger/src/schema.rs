@@ -240,6 +240,38 @@ mod tests {
         );
     }
 
+    /// A folder of the second form keeps its history, its order and what can be undone, and takes a roof: one for each job.
+    #[test]
+    fn a_folder_of_the_second_form_takes_a_roof() {
+        let mut c = rusqlite::Connection::open_in_memory().unwrap();
+        let steps = super::migrations();
+        steps.to_version(&mut c, 2).unwrap();
+        c.execute_batch(
+            r#"INSERT INTO job (id, rev, body) VALUES ('j', 1, '{"name":"Heron"}');
+               INSERT INTO journal (seq, request, step, fingerprint, at, who, job_id, kind, entity, rev, after) VALUES (7, 'r', 0, 'f', '2026-11-20T08:00:00Z', 'Ida', 'j', 'job', 'j', 1, '{}');
+               INSERT INTO journal (seq, request, step, fingerprint, at, who, job_id, kind, entity, rev, after, undoes) VALUES (9, 's', 0, 'f', '2026-11-21T08:00:00Z', 'Ida', 'j', 'item', 'i', 1, '{}', 'r');"#,
+        )
+        .unwrap();
+        assert!(c.execute("INSERT INTO journal (request, step, fingerprint, at, who, job_id, kind, entity, rev) VALUES ('t', 0, 'f', 'x', 'Ida', 'j', 'roof', 'j:roof', 1)", []).is_err(), "the second form knew no roof");
+        steps.to_latest(&mut c).unwrap();
+        let rows: Vec<(i64, String, Option<String>)> = c
+            .prepare("SELECT seq, kind, undoes FROM journal ORDER BY seq")
+            .unwrap()
+            .query_map([], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))
+            .unwrap()
+            .collect::<Result<_, _>>()
+            .unwrap();
+        assert_eq!(rows, [(7, "job".into(), None), (9, "item".into(), Some("r".into()))]);
+        for table in ["roof", "rainwater"] {
+            let put = |id: &str| c.execute(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES (?1, 'j', 1, '{{}}')"), [id]);
+            put("one").unwrap();
+            assert!(put("two").is_err(), "a job has one {table}");
+            assert!(c.execute(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES ('x', 'nowhere', 1, '{{}}')"), []).is_err());
+        }
+        c.execute("INSERT INTO journal (request, step, fingerprint, at, who, job_id, kind, entity, rev) VALUES ('t', 0, 'f', 'x', 'Ida', 'j', 'roof', 'j:roof', 1)", []).unwrap();
+        assert_eq!(c.last_insert_rowid(), 10, "numbers go on");
+    }
+
     #[test]
     fn the_steps_can_be_walked() {
         super::migrations().validate().unwrap();

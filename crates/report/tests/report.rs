@@ -458,3 +458,75 @@ fn a_drawing_is_sound_xml_whatever_the_names() {
     let bent = square.replace("[0.0001,0.00005]", "[0.0002,0.00005]");
     assert!(report::read_roof_geojson(&bent, &Default::default()).unwrap_err().to_string().contains("not a rectangle"));
 }
+
+#[test]
+fn drawings_say_what_the_figures_say() {
+    use envelope::roof::account::{AccountInput, account};
+    let f = with_roof();
+    let roof = view(f.whole.clone()).roof.unwrap();
+    let a = account(
+        &AccountInput { roof: roof.clone(), brief: Default::default(), practice: Default::default(), today: "2026-11-23".parse().unwrap() },
+        &[],
+    );
+    let plan = report::plan_svg(&a, report::Look::PRINT).unwrap();
+    // Each slope stands there with its pitch and area; each detail with its mark.
+    for facet in &a.shape.as_ref().unwrap().facets {
+        assert!(plan.contains(&format!(">{:.1} m²<", facet.true_area_m2)), "{}", facet.id);
+    }
+    assert!(plan.contains("9:12") && plan.contains("2:12"));
+    assert_eq!(plan.matches("data-detail=").count(), a.details.len());
+    // North is drawn only when it is known.
+    assert!(!plan.contains(">N<"));
+    let (slope, life) = a.slopes.iter().find_map(|s| Some((s, s.life.as_ref()?))).unwrap();
+    let drawn = report::life_svg(slope, life, report::Look::PRINT);
+    assert_eq!(drawn.matches("<circle").count(), life.evidence.len(), "one rung for each piece");
+    assert!(
+        drawn.contains(&format!("laid {:.0} years ago", life.age[1]))
+            && drawn.contains(&format!("worn out in {:.0} years", life.remaining[1]))
+    );
+    let walls = envelope::roof::walked::walls("18 L 9 L 18.4 L 9 L").unwrap();
+    let t = envelope::roof::perimeter::traverse(&envelope::roof::perimeter::TraverseInput { heading0_deg: 0.0, walls }).unwrap();
+    let perimeter = report::perimeter_svg(&t, report::Look::PRINT);
+    assert_eq!(t.doubtful_wall.is_some(), perimeter.contains(r##"stroke="#7A5600" stroke-width="4""##), "the doubted wall stands out");
+    for n in 1..=4 {
+        assert!(perimeter.contains(&format!(">{n}<")), "wall {n} has its number");
+    }
+}
+
+#[test]
+fn water_is_blue_and_only_water_is() {
+    use envelope::rain::account::{RainAccountInput, rain_account};
+    let roof = view(with_roof().whole).roof.unwrap();
+    let rainwater = serde_json::json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": [{ "id": "G1", "eave": "A.-v#1", "width": "80 mm",
+        "levels": "0 0, 13 -20 mm", "inside": "debris", "outlets": [{ "from_left": "13 m", "bore": "60 mm" }] }] });
+    let input = RainAccountInput {
+        roof: roof.clone(),
+        rainwater: serde_json::from_value(rainwater).unwrap(),
+        front_faces: None,
+        practice: Default::default(),
+        at_mm_h: None,
+        remedies: false,
+    };
+    let a = rain_account(&input);
+    const BLUE: &str = "#1E5FA8";
+    let flow = report::flow_svg(&roof, &Default::default(), &a, Some([0.0, 1.0]), report::Look::PRINT).unwrap();
+    // A line for each eave, and the way of the drop.
+    assert!(flow.matches(BLUE).count() > a.eaves.len() && flow.contains("<polyline"));
+    for e in &a.eaves {
+        assert!(flow.contains(&format!(">{:.0}<", e.l_min)), "{} has its figure", e.label);
+    }
+    let run = a.gutters[0].run.as_ref().unwrap();
+    let section = report::section_svg(run, "G1", report::Look::PRINT);
+    assert!(section.contains(BLUE) && section.contains(&format!("spills {:.0} L/min", run.spilt_l_s * 60.0)));
+    assert!(section.contains(&format!("{:.0} mm deep", run.deepest_m * 1000.0)) && section.contains("brim"));
+    // The dry drawings know no blue.
+    let dry = envelope::roof::account::AccountInput {
+        roof,
+        brief: Default::default(),
+        practice: Default::default(),
+        today: "2026-11-23".parse().unwrap(),
+    };
+    let dry = envelope::roof::account::account(&dry, &[]);
+    assert!(!report::plan_svg(&dry, report::Look::PRINT).unwrap().contains(BLUE));
+    assert!(dry.elevations.iter().all(|e| !report::elevation_svg(e, &dry, report::Look::PRINT).contains(BLUE)));
+}

@@ -836,3 +836,82 @@ async fn gutters_are_hung_looked_at_and_taken_back() {
     assert_eq!(b.get(&rain).await.json()["rainwater"]["gutters"], json!([]));
     assert_eq!(b.get(&format!("{rain}/weather")).await.json()["simulated"], true);
 }
+
+/// Every calculation of the command line answers over HTTP with the same JSON; a new one without a route fails here.
+#[actix_web::test]
+async fn the_command_line_and_http_say_the_same() {
+    let b = bench().await;
+    let masses = json!({ "masses": [{ "id": "A", "centre_m": [6, 4], "len_u_m": 12, "len_v_m": 8, "eave_height_m": 2.7, "pitch": 0.5, "overhang_m": 0.5, "form": "hip" }] });
+    let channel = json!({ "shape": "rect", "width_m": 0.125, "depth_m": 0.1, "length_m": 9.0, "slope": 0.0, "manning_n": 0.012, "catchment_width_m": 6.0, "rain_mm_h": 125 });
+    let run = json!({ "section": { "shape": "half_round", "diameter_m": 0.125 }, "length_m": 8.0, "levels": [[0.0, 0.0]], "manning_n": 0.012,
+        "outlets": [{ "x_m": 8.0, "shape": "round", "diameter_mm": 75.0 }], "along": [{ "from_m": 0.0, "to_m": 8.0, "width_from_m": 4.0, "width_to_m": 4.0 }], "rain_mm_h": 100.0 });
+    let samples: Vec<(&str, Value)> = vec![
+        ("measure", json!({ "text": "6 1/2 in" })),
+        ("note", json!({ "line": "torn boot", "place": { "face": "rear", "zone": "roof" } })),
+        ("round", json!({ "walk": "WEBVTT\n\n00:02.000 --> 00:04.000\nNow the rear. Torn boot.\n" })),
+        (
+            "traverse",
+            json!({ "walls": [{ "length_m": 18.0, "turn_after_deg": 90.0 }, { "length_m": 9.0, "turn_after_deg": 90.0 }, { "length_m": 18.0, "turn_after_deg": 90.0 }, { "length_m": 9.0, "turn_after_deg": 90.0 }] }),
+        ),
+        ("roof", masses.clone()),
+        ("pitch", json!({ "how": "level-and-stick", "level": "24 in", "drop": "12 in" })),
+        ("access", json!({ "pitch": 0.5, "covering": "slate", "eave_m": 2.7 })),
+        ("roof-account", json!({ "roof": measured(), "today": "2026-11-23" })),
+        ("life", json!({ "median_life_years": 24.0, "age_evidence": [{ "kind": "permit", "elapsed_years": 13.0 }] })),
+        ("rain", json!({ "i5_mm_h": 132.0, "i60_mm_h": 34.0 })),
+        ("runoff", masses),
+        ("gutter", channel),
+        ("gutter-run", run),
+        ("downspout", json!({ "shape": "round", "diameter_mm": 80.0, "head_at_outlet_mm": 30, "rain_mm_h": 120 })),
+        ("rainwater", json!({ "roof": measured(), "rainwater": { "storm": { "i5": "132 mm/h", "i60": "34 mm/h" } } })),
+    ];
+    let mut named: Vec<&str> = samples.iter().map(|s| s.0).collect();
+    let mut there = envelope::calc::NAMES.to_vec();
+    named.sort_unstable();
+    there.sort_unstable();
+    assert_eq!(named, there, "every calculation is tried");
+    for (name, input) in samples {
+        let printed: Value =
+            serde_json::from_str(&envelope::calc::run(name, &input.to_string()).unwrap_or_else(|e| panic!("{name}: {e}"))).unwrap();
+        let answered = b.change(Method::POST, &format!("/api/calc/{name}"), &input).await;
+        assert_eq!(answered.status, 200, "{name}");
+        assert_eq!(answered.json(), printed, "{name}");
+        let bad = b.change(Method::POST, &format!("/api/calc/{name}"), &json!({ "nothing": "of the kind" })).await.status;
+        assert!((400..500).contains(&bad), "{name} took nonsense: {bad}");
+    }
+}
+
+#[actix_web::test]
+async fn a_roof_that_cannot_be_reached_by_its_papers_is_refused_and_kept_as_it_was() {
+    let b = bench().await;
+    let roof = format!("/api/jobs/{JOB}/roof");
+    let job = b.view().await["job"].clone();
+    let brief = json!({ "base": job["rev"], "body": { "name": "Clinic", "brief": { "year_built": 1967, "visited_on": "2026-11-18" } } });
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &brief).await;
+    b.change(Method::PUT, &roof, &json!({ "base": null, "body": measured() })).await;
+    for (papers, field) in [
+        (json!([{ "kind": "permit", "on": "2031-01-01" }]), "papers.0.on"),
+        (json!([{ "kind": "invoice", "on": "1960-01-01" }]), "papers.0.on"),
+        (
+            json!([{ "kind": "picture", "on": "2020-01-01", "there": false }, { "kind": "picture", "on": "2010-01-01", "there": true }]),
+            "papers",
+        ),
+        (json!([{ "kind": "stated", "years": 90.0 }]), "papers.0.years"),
+    ] {
+        let mut body = measured();
+        body["papers"] = papers;
+        let fault = b.change(Method::PUT, &roof, &json!({ "base": 1, "body": body })).await.fault();
+        assert_eq!((fault.0, fault.2.as_str()), (422, field));
+    }
+    assert_eq!(b.get(&roof).await.json()["rev"], 1);
+    // Changing the brief later does not lose the roof: it says what no longer fits.
+    let mut body = measured();
+    body["papers"] = json!([{ "kind": "permit", "on": "2013-10-22" }]);
+    b.change(Method::PUT, &roof, &json!({ "base": 1, "body": body })).await;
+    let job = b.view().await["job"].clone();
+    let later = json!({ "base": job["rev"], "body": { "name": "Clinic", "brief": { "year_built": 2020, "visited_on": "2026-11-18" } } });
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &later).await;
+    let page = b.get(&roof).await.json();
+    assert!(page["plan"].is_string(), "the drawing stays");
+    assert!(page["account"]["slopes"][0]["problem"].as_str().unwrap().contains("One of the two is wrong"));
+}

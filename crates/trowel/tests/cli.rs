@@ -45,6 +45,16 @@ fn bad_input_ends_with_two_and_one_line() {
         (&["calc", "nothing"], "{}"),
         (&["calc", "note"], r#"{"line":"x","place":{"zone":"roof"}}"#),
         (&["calc", "measure", "/no/such/file.json"], ""),
+        (&["calc", "roof"], r#"{"masses":[]}"#),
+        (&["calc", "roof"], r#"{"masses":[{"id":"A","centre_m":[0,0],"len_u_m":4,"len_v_m":4,"eave_height_m":3,"pitch":0,"form":"hip"}]}"#),
+        (&["calc", "pitch"], r#"{"how":"typed","text":"3 ft"}"#),
+        (&["calc", "access"], r#"{"pitch":0.5,"eave_m":-3}"#),
+        (&["calc", "rain"], r#"{"i5_mm_h":34,"i60_mm_h":132}"#),
+        (
+            &["calc", "gutter"],
+            r#"{"shape":"rect","width_m":0,"depth_m":0.1,"length_m":9,"slope":0,"manning_n":0.012,"catchment_width_m":6,"rain_mm_h":125}"#,
+        ),
+        (&["calc", "downspout"], r#"{"shape":"round","diameter_mm":80,"head_at_outlet_mm":30,"rain_mm_h":0}"#),
     ] {
         let out = trowel(dir.path(), args, input);
         assert_eq!((out.status.code(), out.stdout.len()), (Some(2), 0), "{args:?}");

@@ -418,7 +418,6 @@ impl<'a> Work<'a> {
                 (ta, tb) = (tb, ta);
             }
             let part = s.part(ta, tb);
-            let middle = (from + to) / 2.0;
             let here = strip.sides.iter().position(|i| cut.sides[*i].edge == k);
             // Where the facet lies above the line, the line itself is its foot: water stays on it.
             let Some(below) = here.and_then(|i| if i % 2 == 1 { Some(&cut.sides[strip.sides[i - 1]]) } else { None }) else {
@@ -432,7 +431,6 @@ impl<'a> Work<'a> {
             let ratio = (tb - ta) * e.plan_m / ((t1 - t0).abs() * target.plan_m);
             let (da, db) = (s.at(t_at(from)) * ratio, s.at(t_at(to)) * ratio);
             let moved = if t0 < t1 { Stretch { t0, t1, d0: da, d1: db } } else { Stretch { t0: t1, t1: t0, d0: db, d1: da } };
-            debug_assert!(middle.is_finite());
             next.push((below.edge, moved));
         }
         if stays > 0.0 {
@@ -511,7 +509,7 @@ impl<'a> Work<'a> {
     /// The sheet along an edge in metres from its left end, seen from outside.
     fn along(&self, k: usize) -> Vec<Along> {
         let e = self.edge(k);
-        let turned = !self.starts_left(e);
+        let turned = !starts_left(self.shape, e);
         let place = |t: f64| e.plan_m * if turned { 1.0 - t } else { t };
         let stretches = self.sheets.get(&k).into_iter().flatten();
         let mut out: Vec<Along> = stretches
@@ -526,11 +524,6 @@ impl<'a> Work<'a> {
             .collect();
         out.sort_by(|a, b| a.from_m.total_cmp(&b.from_m));
         out
-    }
-
-    /// Whether the first end of an edge is the left one, to somebody who stands below it and looks at the roof.
-    fn starts_left(&self, e: &Edge) -> bool {
-        starts_left(self.shape, e)
     }
 
     fn trap(&mut self, at: Point, area: f64, why: &str) {

@@ -198,7 +198,7 @@ pub struct GoingUp {
     pub overruled: String,
 }
 
-/// When something was.
+/// What a piece of evidence says of the age.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
@@ -258,7 +258,7 @@ pub struct Paper {
     pub set_aside: bool,
 }
 
-/// What shortens or lengthens the life of every slope.
+/// The climate of the place.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
