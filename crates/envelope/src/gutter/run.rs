@@ -241,11 +241,13 @@ struct Solved {
     flows: Vec<f64>,
 }
 
-fn solve(i: &RunInput, inflow: &Inflow, outlets: &[&RunOutlet], rain: f64) -> Solved {
+/// Solves a run at a rain; `near` are the divides at a rain nearby, where they are known.
+fn solve(i: &RunInput, inflow: &Inflow, outlets: &[&RunOutlet], rain: f64, near: Option<&[f64]>) -> Solved {
     let per = rain / 3.6e6;
     let n = outlets.len();
     // First guess: half way.
-    let mut divides: Vec<f64> = outlets.windows(2).map(|w| (w[0].x_m + w[1].x_m) / 2.0).collect();
+    let half_way = || outlets.windows(2).map(|w| (w[0].x_m + w[1].x_m) / 2.0).collect();
+    let mut divides: Vec<f64> = near.map_or_else(half_way, <[f64]>::to_vec);
     let bounds = |divides: &[f64], k: usize| {
         let from = if k == 0 { 0.0 } else { divides[k - 1] };
         let to = if k == n - 1 { i.length_m } else { divides[k] };
@@ -256,15 +258,21 @@ fn solve(i: &RunInput, inflow: &Inflow, outlets: &[&RunOutlet], rain: f64) -> So
         (inflow.upto(to) - inflow.upto(from)) * per
     };
     let head = |q: f64, o: &RunOutlet| o.bore.head_mm(q * 1000.0, o.strainer) / 1000.0;
-    // Heads and divides depend on one another; two rounds settle both.
-    let rounds = if n > 1 { 2 } else { 0 };
+    // One divide settles at once; of several, each waits for its neighbours.
+    let rounds = n.saturating_sub(1).min(2);
     for _ in 0..rounds {
         for k in 0..n - 1 {
             let (left, right) = (outlets[k], outlets[k + 1]);
-            let (hl, hr) = (head(flow(&divides, k), left), head(flow(&divides, k + 1), right));
-            let depth = |d: f64, o: &RunOutlet, h: f64| side(i, inflow, rain, d, o.x_m, h).first().map_or(0.0, |p| p[1]);
+            let depth = |divides: &[f64], of: usize, o: &RunOutlet| {
+                let h = head(flow(divides, of), o);
+                side(i, inflow, rain, divides[k], o.x_m, h).first().map_or(0.0, |p| p[1])
+            };
+            let mut moved = divides.clone();
             // The longer the left side, the deeper it stands at the divide, and the shallower the right one.
-            divides[k] = between(left.x_m, right.x_m, &|d| depth(d, left, hl) - depth(d, right, hr));
+            divides[k] = between(left.x_m, right.x_m, divides[k], &mut |d| {
+                moved[k] = d;
+                depth(&moved, k, left) - depth(&moved, k + 1, right)
+            });
         }
     }
     let mut depths = Vec::new();
@@ -334,24 +342,27 @@ pub fn run(input: &RunInput) -> Result<Run, String> {
         });
     }
     let deepest = |s: &Solved| s.depths.iter().copied().max_by(|a, b| a[1].total_cmp(&b[1])).unwrap_or([0.0, 0.0]);
-    let now = solve(input, &inflow, &outlets, input.rain_mm_h);
+    let now = solve(input, &inflow, &outlets, input.rain_mm_h, None);
     // The rain that fills the pipes, and the one that reaches the brim; more rain never means less depth.
     let pipes = (0..outlets.len())
         .filter(|k| now.flows[*k] > 0.0)
         .map(|k| (outlets[k].bore.pipe_l_s() / 1000.0 / now.flows[k] * input.rain_mm_h, outlets[k].x_m))
         .min_by(|a, b| a.0.total_cmp(&b.0));
-    let brim = |rain: f64| deepest(&solve(input, &inflow, &outlets, rain))[1] - rim;
-    let carries = if inflow.all() > 0.0 { Some(root(&brim, input.rain_mm_h.max(1.0))) } else { None };
-    let pipe_first = matches!((pipes, carries), (Some((p, _)), Some(c)) if p < c);
-    let spills_from = match (pipes.filter(|_| pipe_first), carries) {
-        (Some((p, _)), _) => Some(p),
-        (None, c) => c,
+    let brim = (inflow.all() > 0.0).then(|| {
+        let mut near = now.divides.clone();
+        brim_full(input.rain_mm_h.max(1.0), |rain| {
+            let s = solve(input, &inflow, &outlets, rain, Some(&near));
+            near.clone_from(&s.divides);
+            let [x, y] = deepest(&s);
+            (y / rim, x)
+        })
+    });
+    let first = match (pipes, brim) {
+        (Some(p), Some(b)) if p.0 < b.0 => Some(p),
+        (_, b) => b,
     };
-    let first = match (pipes.filter(|_| pipe_first), carries) {
-        (Some((_, x)), _) => Some(x),
-        (None, Some(c)) => Some(deepest(&solve(input, &inflow, &outlets, c))[0]),
-        _ => None,
-    };
+    let pipe_first = first.is_some() && first == pipes;
+    let spills_from = first.map(|f| f.0);
     let spilt = spills_from.map_or(0.0, |c| (1.0 - c / input.rain_mm_h).max(0.0)) * all;
     let kept = if all > 0.0 { 1.0 - spilt / all } else { 1.0 };
     let [deepest_at_m, deepest_m] = deepest(&now);
@@ -372,66 +383,85 @@ pub fn run(input: &RunInput) -> Result<Run, String> {
         deepest_m,
         deepest_at_m,
         spills_from_mm_h: spills_from,
-        first_spill_at_m: first,
+        first_spill_at_m: first.map(|f| f.1),
         governed_by: if pipe_first { "downspout" } else { "gutter" }.into(),
         stands_m: stands,
         stands_at_m: stands_at,
     })
 }
 
-/// Where a rising function is zero between two places: false position, with the end that stays halved so that both close in.
-fn between(from: f64, to: f64, f: &dyn Fn(f64) -> f64) -> f64 {
+/// Where a rising function is zero between two places: false position from a guess outward, with the end that stays halved
+/// so that both close in.
+fn between(from: f64, to: f64, guess: f64, f: &mut dyn FnMut(f64) -> f64) -> f64 {
     let (mut low, mut high) = (from, to);
-    let (mut at_low, mut at_high) = (f(low), f(high));
-    if at_low >= 0.0 || at_high <= 0.0 {
-        return if at_low >= 0.0 { low } else { high };
-    }
+    let (mut at_low, mut at_high) = (None, None);
+    let mut d = guess.clamp(from, to);
+    let mut reach = (to - from) * 0.02;
     let mut stayed = 0;
-    let mut d = (low + high) / 2.0;
-    for _ in 0..16 {
-        d = low + (high - low) * -at_low / (at_high - at_low);
+    for _ in 0..24 {
         let v = f(d);
         if v.abs() < SAME_DEPTH_M || high - low < 1e-4 {
             break;
         }
         if v < 0.0 {
-            (low, at_low) = (d, v);
-            at_high /= if stayed < 0 { 2.0 } else { 1.0 };
+            (low, at_low) = (d, Some(v));
+            at_high = at_high.map(|h: f64| if stayed < 0 { h / 2.0 } else { h });
             stayed = -1;
         } else {
-            (high, at_high) = (d, v);
-            at_low /= if stayed > 0 { 2.0 } else { 1.0 };
+            (high, at_high) = (d, Some(v));
+            at_low = at_low.map(|l: f64| if stayed > 0 { l / 2.0 } else { l });
             stayed = 1;
         }
+        d = match (at_low, at_high) {
+            (Some(l), Some(h)) => low + (high - low) * -l / (h - l),
+            // Only one side is known yet: step away from it, farther each time.
+            (Some(_), None) => (low + reach).min(to),
+            _ => (high - reach).max(from),
+        };
+        reach *= 4.0;
     }
     d
 }
 
-/// Where a rising function of the rain is zero.
-fn root(f: &dyn Fn(f64) -> f64, guess: f64) -> f64 {
-    let (mut low, mut high) = (0.0, guess);
-    let mut at_high = f(high);
-    while at_high < 0.0 && high < 1e5 {
-        low = high;
-        high *= 2.0;
-        at_high = f(high);
-    }
-    let mut at_low = if low > 0.0 { f(low) } else { f(1e-3) };
-    for _ in 0..24 {
-        // The straight line between, kept off the ends so that both close in.
-        let guess = low + (high - low) * (-at_low / (at_high - at_low)).clamp(0.1, 0.9);
-        let v = f(guess);
-        if v < 0.0 {
-            (low, at_low) = (guess, v)
-        } else {
-            (high, at_high) = (guess, v)
+/// The brim is met to this share of its height.
+const BRIM: f64 = 1e-4;
+
+/// The rain that fills a run to its brim, and where; `filled` gives the greatest depth as a share of the brim and its place.
+/// Depth grows nearly as a power of the rain, so the search goes in logarithms.
+fn brim_full(guess: f64, mut filled: impl FnMut(f64) -> (f64, f64)) -> (f64, f64) {
+    /// Depth over rain in logarithms while nothing better is known: that of a critical depth in a rectangle.
+    const POWER: f64 = 2.0 / 3.0;
+    let (mut low, mut high) = (None::<(f64, f64)>, None::<(f64, f64)>);
+    let mut r = guess.ln();
+    let mut place = 0.0;
+    for _ in 0..40 {
+        let (share, x) = filled(r.exp());
+        let v = share.max(1e-9).ln();
+        place = x;
+        if v.abs() < BRIM {
+            break;
         }
-        if (high - low) < 1e-3 * high || v.abs() < 2e-5 {
+        if v < 0.0 { low = Some((r, v)) } else { high = Some((r, v)) }
+        r = match (low, high) {
+            (Some((a, va)), Some((b, vb))) => {
+                if b - a < 1e-6 {
+                    break;
+                }
+                // Kept off the ends, so that both close in.
+                a + (b - a) * (-va / (vb - va)).clamp(0.05, 0.95)
+            }
+            // Never more than tenfold at once; past any rain there is no brim to meet.
+            _ => (r - v / POWER).clamp(r - 2.3, r + 2.3),
+        };
+        if r > MOST_RAIN_LN {
             break;
         }
     }
-    high
+    (r.exp(), place)
 }
+
+/// e to this is more rain than falls on earth, mm/h.
+const MOST_RAIN_LN: f64 = 13.0;
 
 #[cfg(test)]
 mod tests {

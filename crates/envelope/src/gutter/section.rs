@@ -106,19 +106,18 @@ impl Section {
         if q <= 0.0 {
             return 0.0;
         }
-        let beyond = |y: f64| {
-            let (a, _, t) = self.wet(y);
-            q * q * t < super::G * a * a * a
-        };
-        let (mut low, mut high) = (0.0, self.depth());
-        while !beyond(high) {
-            high *= 2.0;
-        }
+        // In logarithms A³/T against depth is nearly straight, so a few steps settle it.
+        let wanted = (q * q / super::G).ln();
+        let mut y = self.depth() / 2.0;
         for _ in 0..60 {
-            let middle = (low + high) / 2.0;
-            if beyond(middle) { high = middle } else { low = middle }
+            let (a, _, t) = self.wet(y);
+            let step = (wanted - (a * a * a / t).ln()) * a / (3.0 * t * y);
+            y *= step.clamp(-1.0, 1.0).exp();
+            if step.abs() < 1e-13 {
+                break;
+            }
         }
-        high
+        y
     }
 }
 

@@ -52,7 +52,7 @@ pub(crate) const GRID: usize = 200;
 /// Places at which a reach is asked whether it is steep.
 const SCAN: usize = 60;
 /// A step along the curve moves at most this share of the length and of the depth.
-const STEP: f64 = 1.0 / 300.0;
+const STEP: f64 = 1.0 / 100.0;
 /// A depth this much above or below the critical one has left it.
 const OFF: f64 = 1e-4;
 
@@ -61,7 +61,7 @@ impl Reach<'_> {
     fn terms(&self, x: f64, y: f64) -> (f64, f64) {
         let (a, p, t) = self.section.wet(y);
         let q = (self.flow)(x);
-        let friction = if self.n > 0.0 { (self.n * q).powi(2) * p.powf(4.0 / 3.0) / a.powf(10.0 / 3.0) } else { 0.0 };
+        let friction = if self.n > 0.0 { (self.n * q).powi(2) * p * p.cbrt() / (a * a * a * a.cbrt()) } else { 0.0 };
         let push = 2.0 * q * (self.inflow)(x) / (G * a * a);
         ((self.fall)(x) - friction - push, 1.0 - q * q * t / (G * a * a * a))
     }
