@@ -6,6 +6,7 @@ use crate::gutter::run::{Run, RunInput};
 use crate::measure::{self, Measure};
 use crate::rain::account::{RainAccount, RainAccountInput};
 use crate::rain::design::{Rain, RainInput};
+use crate::rain::overshoot::{Overshoot, OvershootInput};
 use crate::rain::runoff::Runoff;
 use crate::roof::access::{Access, AccessInput};
 use crate::roof::account::{Account, AccountInput};
@@ -53,7 +54,7 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 15] = [
+pub const NAMES: [&str; 16] = [
     "measure",
     "note",
     "round",
@@ -69,6 +70,7 @@ pub const NAMES: [&str; 15] = [
     "gutter-run",
     "downspout",
     "rainwater",
+    "overshoot",
 ];
 
 /// Reads one measure.
@@ -177,6 +179,14 @@ pub fn gutter_run(input: &RunInput) -> Result<Run, CalcError> {
     crate::gutter::run::run(input).map_err(CalcError::Refused)
 }
 
+/// Works out where water that leaves a roof's edge lands.
+///
+/// # Errors
+/// [`CalcError::Refused`] for what cannot be.
+pub fn overshoot(input: &OvershootInput) -> Result<Overshoot, CalcError> {
+    crate::rain::overshoot::overshoot(input).map_err(CalcError::Refused)
+}
+
 /// Works out everything that follows from rain, roof and gutters.
 ///
 /// # Errors
@@ -219,6 +229,7 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         "gutter" => with(json, gutter),
         "gutter-run" => with(json, gutter_run),
         "rainwater" => with(json, rainwater),
+        "overshoot" => with(json, overshoot),
         "downspout" => with(json, downspout),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }

@@ -57,6 +57,14 @@ pub(crate) fn length(p: Point, q: Point) -> f64 {
     (q[0] - p[0]).hypot(q[1] - p[1])
 }
 
+/// The point of a piece of a line that lies nearest to another.
+pub(crate) fn nearest(p: Point, a: Point, b: Point) -> Point {
+    let d = [b[0] - a[0], b[1] - a[1]];
+    let l2 = d[0] * d[0] + d[1] * d[1];
+    let t = if l2 > 0.0 { (((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / l2).clamp(0.0, 1.0) } else { 0.0 };
+    [a[0] + t * d[0], a[1] + t * d[1]]
+}
+
 /// The middle of a ring's area.
 pub(crate) fn centroid(ring: &[Point]) -> Point {
     let o = ring[0];

@@ -5,6 +5,7 @@ pub mod downspout;
 pub mod run;
 pub mod section;
 mod surface;
+pub mod tables;
 
 /// Acceleration of gravity, m/s².
 pub const G: f64 = 9.806_65;

@@ -441,7 +441,11 @@ fn brim_full(guess: f64, mut filled: impl FnMut(f64) -> (f64, f64)) -> (f64, f64
         if v.abs() < BRIM {
             break;
         }
-        if v < 0.0 { low = Some((r, v)) } else { high = Some((r, v)) }
+        if v < 0.0 {
+            low = Some((r, v))
+        } else {
+            high = Some((r, v))
+        }
         r = match (low, high) {
             (Some((a, va)), Some((b, vb))) => {
                 if b - a < 1e-6 {

@@ -1,21 +1,22 @@
 //! Everything that follows from the rain, the roof and the gutters: what every eave sheds, how each gutter stands in the
 //! design rain, what each outlet lets go and where, what is wrong, and what would end it.
 
+use super::checks::{Flight, ends, flights, kick_outs, offered, offered_free, sentence};
 use super::design::{INCH_MM, Rain, RainInput, rain};
-use super::record::{Ends, GutterRecord, Inside, Rainwater, bore, intensity};
-use super::runoff::{EaveSheet, Runoff, runoff_of, starts_left};
-use crate::gutter::channel::standard_capacity_l_s;
-use crate::gutter::downspout::L_S_PER_GPM;
+use super::eaves::{Eave, Falling, eaves_of};
+use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
+use super::remedy::remedies;
+use super::runoff::{Runoff, STOREY_M, descent, height_on};
 use crate::gutter::run::{Burst, Run, RunInput, RunOutlet, run};
-use crate::gutter::section::Section;
-use crate::plane::length;
+use crate::gutter::tables::{Allowed, schools};
+use crate::plane::{Point, length};
 use crate::practice::Practice;
 use crate::roof::details::Names;
 use crate::roof::record::{Roof, metres};
-use crate::roof::shape::{RoofInput, RoofShape, shape};
-use crate::site::{Bearing, Face, Place, Zone};
+use crate::roof::shape::{Edge, RoofInput, RoofShape, shape};
+use crate::site::{Bearing, Face, Place};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// An eave and what it sheds.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -41,6 +42,9 @@ pub struct EaveAccount {
     pub gpm: f64,
     /// The gutter that hangs there.
     pub gutter: Option<String>,
+    /// How far water falls onto a roof below, metres; none where it falls to the ground or into a gutter.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drops_m: Option<f64>,
 }
 
 /// An outlet on the page.
@@ -53,6 +57,23 @@ pub struct OutletAccount {
     pub l_min: f64,
     /// Where it lets go, in words.
     pub ends: String,
+    /// Its point on the eave, on the plan.
+    pub at: [f64; 2],
+    /// The eave its water comes to next, when it ends on a lower roof.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub onto: Option<String>,
+}
+
+/// Water that comes to the roof otherwise than as rain on it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Arrival {
+    /// "downspout of G1", "wind-driven rain off a wall".
+    pub from: String,
+    /// Where it comes to an eave, on the plan.
+    pub at: [f64; 2],
+    /// In this rain, litres per minute.
+    pub l_min: f64,
 }
 
 /// Something that is wrong, offered as a note at its place.
@@ -65,6 +86,8 @@ pub struct Offered {
     pub line: String,
     /// Where.
     pub place: Place,
+    /// It is kept as something that could not be seen, not as a fault.
+    pub limitation: bool,
 }
 
 /// A change that was tried.
@@ -103,8 +126,14 @@ pub struct GutterAccount {
     pub problem: Option<String>,
     /// Its outlets.
     pub outlets: Vec<OutletAccount>,
-    /// The table schools beside it, and why they differ.
-    pub schools: String,
+    /// What the schools allow it, side by side.
+    pub allowed: Vec<Allowed>,
+    /// Water flying from the edge above it.
+    pub flights: Vec<Flight>,
+    /// Where it first spills, on the plan.
+    pub spills_at: Option<[f64; 2]>,
+    /// What spills falls on a roof below, and is followed from there.
+    pub spills_onto_roof: bool,
     /// What is wrong.
     pub offered: Vec<Offered>,
     /// What would end it, the cheapest that does first.
@@ -129,16 +158,42 @@ pub struct RainAccount {
     pub eaves: Vec<EaveAccount>,
     /// The gutters.
     pub gutters: Vec<GutterAccount>,
-    /// Where every litre of the design rain goes, in words.
+    /// Water that comes to the roof otherwise than as rain on it.
+    pub arrivals: Vec<Arrival>,
+    /// Walls that drain onto roofs, half of their area, m².
+    pub walls_m2: f64,
+    /// What is wrong where no gutter hangs.
+    pub offered: Vec<Offered>,
+    /// Where to look: feet of walls.
+    pub checks: Vec<String>,
+    /// Where every litre of the design rain goes.
+    pub sums: Sums,
+    /// The same in words.
     pub balance: String,
     /// What should be looked at again, in words.
     pub doubts: Vec<String>,
 }
 
+/// Where every litre of a rain goes, litres per minute: `roof + walls = outlets + spilt + free + held`.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Sums {
+    /// Rain on the roof.
+    pub roof: f64,
+    /// Wind-driven rain off walls that stand on a roof.
+    pub walls: f64,
+    /// Let go by outlets, not counting those that end on a roof.
+    pub outlets: f64,
+    /// Spilt over brims to the ground.
+    pub spilt: f64,
+    /// Off eaves without a gutter.
+    pub free: f64,
+    /// Held on flat roofs and in level valleys.
+    pub held: f64,
+}
+
 /// Litres per minute in a litre per second.
-const MIN: f64 = 60.0;
-/// A fall that empties a gutter: 1 in 200. Rule of practice.
-const GOOD_FALL: f64 = 0.005;
+pub(crate) const MIN: f64 = 60.0;
 
 /// Input of `calc rainwater`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -163,25 +218,23 @@ pub struct RainAccountInput {
     pub remedies: bool,
 }
 
+/// The intensity law of the storm, or what stands in its way.
+fn law_of(storm: &Storm) -> Result<Rain, String> {
+    let i5_mm_h = intensity("The rain over 5 minutes", &storm.i5)?;
+    let i60_mm_h = intensity("The rain over 60 minutes", &storm.i60)?;
+    rain(&RainInput { return_period_years: storm.years, i5_mm_h, i60_mm_h }).map_err(|e| e.to_string())
+}
+
 /// Works rainwater out.
 pub fn rain_account(input: &RainAccountInput) -> RainAccount {
     let storm = &input.rainwater.storm;
-    let mut doubts = Vec::new();
-    let figures = intensity("The rain over 5 minutes", &storm.i5).and_then(|a| Ok((a, intensity("The rain over 60 minutes", &storm.i60)?)));
-    let law = match figures {
-        Ok((i5_mm_h, i60_mm_h)) => match rain(&RainInput { return_period_years: storm.years, i5_mm_h, i60_mm_h }) {
-            Ok(l) => Some(l),
-            Err(e) => {
-                doubts.push(e.to_string());
-                None
-            }
-        },
-        Err(e) => {
-            doubts.push(e);
-            None
+    let (law, mut doubts) = match law_of(storm) {
+        Ok(l) => {
+            let doubts = l.doubts.clone();
+            (Some(l), doubts)
         }
+        Err(e) => (None, vec![e]),
     };
-    doubts.extend(law.iter().flat_map(|l| l.doubts.clone()));
     let rule = input.practice.rule("design-rain");
     let own = rule.own.map(|v| v * 3.6e6);
     let minutes = if rule.id() == Some("hundred-year-hour") { 60.0 } else { 5.0 };
@@ -204,155 +257,238 @@ pub fn rain_account(input: &RainAccountInput) -> RainAccount {
         starts: BTreeMap::new(),
         eaves: vec![],
         gutters: vec![],
+        arrivals: vec![],
+        walls_m2: 0.0,
+        offered: vec![],
+        checks: vec![],
+        sums: Sums::default(),
         balance: String::new(),
-        doubts,
+        doubts: vec![],
     };
-    let Ok(placed) = input.roof.placed(input.front_faces) else { return out };
-    let Ok(s) = shape(&RoofInput { masses: placed.masses }) else { return out };
-    let r = runoff_of(&s);
-    out.starts = s.facets.iter().map(|f| (f.id.clone(), f.middle)).collect();
-    let names = Names { roof: &input.roof, front: input.front_faces };
-    out.eaves = eaves(&s, &r, &names, &input.rainwater, design_mm_h);
-    for g in &input.rainwater.gutters {
-        let account = gutter(g, &out, &s, &r, input);
-        out.gutters.push(account);
+    let placed = input.roof.placed(input.front_faces);
+    if let Some(s) = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok()) {
+        on_roof(&mut out, &s, input, &mut doubts);
     }
-    out.balance = balance(&out, &r);
-    out.runoff = Some(r);
+    out.doubts = doubts;
     out
 }
 
-/// How near a burst must come to an eave's end to fall into its gutter, metres.
-const AT_END_M: f64 = 0.25;
-
-fn bursts<'a>(r: &'a Runoff, e: &'a EaveSheet) -> impl Iterator<Item = (&'a super::runoff::PointDischarge, usize)> {
-    r.point_discharges.iter().filter(|p| !p.trapped).filter_map(move |p| {
-        let near = |q: [f64; 2]| length(q, p.at) < AT_END_M;
-        // A point that lies on the eave itself, or at one of its corners.
-        let along = along_edge(e, p.at);
-        (near(e.p0) || near(e.p1) || along.is_some()).then(|| {
-            let sharing = r
-                .eave_sheet
-                .iter()
-                .filter(|o| length(o.p0, p.at) < AT_END_M || length(o.p1, p.at) < AT_END_M || along_edge(o, p.at).is_some());
-            (p, sharing.count().max(1))
-        })
-    })
-}
-
-fn along_edge(e: &EaveSheet, p: [f64; 2]) -> Option<f64> {
-    let d = [e.p1[0] - e.p0[0], e.p1[1] - e.p0[1]];
-    let l2 = d[0] * d[0] + d[1] * d[1];
-    let t = ((p[0] - e.p0[0]) * d[0] + (p[1] - e.p0[1]) * d[1]) / l2;
-    let off = ((p[0] - e.p0[0]) * d[1] - (p[1] - e.p0[1]) * d[0]).abs() / l2.sqrt();
-    ((0.0..=1.0).contains(&t) && off < 1e-3).then_some(t)
-}
-
-fn eaves(s: &RoofShape, r: &Runoff, names: &Names<'_>, kept: &Rainwater, rain: f64) -> Vec<EaveAccount> {
-    let mut out: Vec<(f64, EaveAccount)> = Vec::new();
-    for e in &r.eave_sheet {
-        let Some(f) = s.facets.iter().find(|f| f.id == e.facet) else { continue };
-        let Some(edge) = s.edges.iter().find(|x| x.id == e.edge) else { continue };
-        let burst: f64 = bursts(r, e).map(|(p, n)| p.plan_area_m2 / n as f64).sum();
-        let l_min = (e.sheet_total_m2 + burst) * rain / 60.0;
-        let left = if starts_left(s, edge) { e.p0 } else { e.p1 };
-        // Order along the eave, from the left, to tell pieces of one slope apart.
-        let down = [-f.height[1], -f.height[2]];
-        let along = -(left[0] * down[1] - left[1] * down[0]);
-        let label = names.facet(f).replacen("slope", "eave", 1);
-        let account = EaveAccount {
-            key: f.id.clone(),
-            edge: e.edge.clone(),
-            label,
-            face: names.face(f),
-            length_m: e.length_m,
-            sheet_m2: e.sheet_total_m2,
-            burst_m2: burst,
-            l_min,
-            gpm: l_min / MIN / L_S_PER_GPM,
-            gutter: None,
-        };
-        out.push((along, account));
+fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, doubts: &mut Vec<String>) {
+    let names = Names { roof: &input.roof, front: input.front_faces };
+    let kept = &input.rainwater.gutters;
+    let eaves_with: BTreeSet<&str> = kept.iter().map(|g| g.eave.as_str()).collect();
+    let mut falling = Falling::new(s, eaves_of(s, &names), &eaves_with);
+    out.starts = s.facets.iter().map(|f| (f.id.clone(), f.middle)).collect();
+    out.walls_m2 = falling.wall_rain();
+    let rain = out.design_mm_h;
+    let (order, ring) = downhill(kept, &falling);
+    let mut done: BTreeMap<&str, GutterAccount> = BTreeMap::new();
+    for g in order {
+        let account = gutter(g, &mut falling, rain, input, doubts);
+        done.insert(&g.id, account);
     }
-    out.sort_by(|a, b| a.1.key.cmp(&b.1.key).then(a.0.total_cmp(&b.0)));
-    let mut list: Vec<EaveAccount> = out.into_iter().map(|o| o.1).collect();
-    for k in 0..list.len() {
-        let same = |o: &EaveAccount| o.edge != list[k].edge && o.key.split('#').next() == list[k].key.split('#').next();
-        let several = list.iter().any(same);
-        let n = 1 + list[..k].iter().filter(|o| o.key.split('#').next() == Some(list[k].key.as_str())).count();
-        list[k].key = format!("{}#{n}", list[k].key);
-        if several {
-            list[k].label = format!("{}, piece {n} from the left", list[k].label);
+    if !ring.is_empty() {
+        let names: Vec<&str> = ring.iter().map(|g| g.id.as_str()).collect();
+        let problem =
+            format!("The downspouts of {} run in a ring: water would go round for ever. Choose where one of them ends.", names.join(", "));
+        for g in ring {
+            done.insert(&g.id, GutterAccount::refused(g, problem.clone()));
         }
     }
-    for e in &mut list {
-        e.gutter = kept.gutters.iter().find(|g| g.eave == e.key).map(|g| g.id.clone());
-    }
-    list
+    out.gutters = kept.iter().filter_map(|g| done.remove(g.id.as_str())).collect();
+    let hangs = |e: &Eave| kept.iter().find(|g| g.eave == e.key).map(|g| g.id.as_str());
+    out.eaves = falling.eaves.iter().map(|e| falling.account(e, rain, hangs(e))).collect();
+    out.arrivals = falling.extra.iter().map(|p| Arrival { from: p.note.clone(), at: p.at, l_min: p.plan_area_m2 * rain / 60.0 }).collect();
+    out.checks = kick_outs(&falling, rain);
+    out.offered = if rain > 0.0 { offered_free(out) } else { vec![] };
+    (out.sums, out.balance) = balance(out, &falling);
+    out.runoff = Some(falling.runoff);
 }
 
-fn gutter(g: &GutterRecord, so_far: &RainAccount, s: &RoofShape, r: &Runoff, input: &RainAccountInput) -> GutterAccount {
+impl GutterAccount {
+    fn refused(g: &GutterRecord, problem: String) -> GutterAccount {
+        GutterAccount {
+            id: g.id.clone(),
+            sentence: problem.clone(),
+            run: None,
+            problem: Some(problem),
+            outlets: vec![],
+            allowed: vec![],
+            flights: vec![],
+            spills_at: None,
+            spills_onto_roof: false,
+            offered: vec![],
+            remedies: vec![],
+        }
+    }
+}
+
+/// Where an outlet that ends on a lower roof brings its water: the point on the roof, or of the eave that was named.
+enum Brought {
+    Roof(Point),
+    /// With its height.
+    Eave(Point, f64),
+}
+
+fn brought(o: &OutletRecord, eave: &Eave, x_m: f64, falling: &Falling<'_>) -> Option<Brought> {
+    if o.onto.is_empty() {
+        return falling.roof_below(eave, x_m).map(Brought::Roof);
+    }
+    let edge = falling.edge(falling.eave(&o.onto)?);
+    let p = crate::plane::nearest(falling.point(eave, x_m), edge.p0, edge.p1);
+    Some(Brought::Eave(p, height_on(edge, p)))
+}
+
+/// Gutters so that each comes after all that bring it water; those that bring water to one another in a ring apart.
+fn downhill<'g>(kept: &'g [GutterRecord], falling: &Falling<'_>) -> (Vec<&'g GutterRecord>, Vec<&'g GutterRecord>) {
+    let feeds = |g: &GutterRecord| -> BTreeSet<usize> {
+        let Some(eave) = falling.eave(&g.eave) else { return BTreeSet::new() };
+        let mut points: Vec<(Point, f64)> = Vec::new();
+        let end = |p: Point| {
+            let way = descent(falling.shape, p, &falling.hung);
+            way.points.last().copied().zip(way.leaves)
+        };
+        for o in g.outlets.iter().filter(|o| o.ends == Ends::LowerRoof) {
+            let x = metres("", &o.from_left).unwrap_or(0.0);
+            points.extend(match brought(o, eave, x, falling) {
+                Some(Brought::Roof(p)) => end(p),
+                Some(Brought::Eave(p, z)) => Some((p, z)),
+                None => None,
+            });
+        }
+        if eave.over_roof {
+            // It may spill anywhere along its brim.
+            let long = falling.edge(eave).plan_m;
+            points.extend((0..=4).filter_map(|k| spilt_onto(falling, eave, long * k as f64 / 4.0)).filter_map(end));
+        }
+        let meets = |t: &GutterRecord| {
+            let edge = falling.eave(&t.eave).map(|e| falling.edge(e));
+            let near = |e: &Edge, p: Point, z: f64| {
+                length(p, crate::plane::nearest(p, e.p0, e.p1)) < super::eaves::AT_END_M && (height_on(e, p) - z).abs() < STOREY_M
+            };
+            edge.is_some_and(|e| points.iter().any(|(p, z)| near(e, *p, *z)))
+        };
+        (0..kept.len()).filter(|k| meets(&kept[*k])).collect()
+    };
+    let next: Vec<BTreeSet<usize>> = kept.iter().map(feeds).collect();
+    let mut left: Vec<usize> = (0..kept.len()).collect();
+    let mut order = Vec::new();
+    // A gutter is ready when nothing that is left brings it water.
+    while let Some(at) = left.iter().position(|k| left.iter().all(|o| !next[*o].contains(k))) {
+        order.push(&kept[left.remove(at)]);
+    }
+    (order, left.into_iter().map(|k| &kept[k]).collect())
+}
+
+/// A point of the roof below, just outside a brim.
+fn spilt_onto(falling: &Falling<'_>, eave: &Eave, x_m: f64) -> Option<Point> {
+    const BESIDE_M: f64 = 0.1;
+    let (p, out) = (falling.point(eave, x_m), falling.outward(eave));
+    let q = [p[0] + BESIDE_M * out[0], p[1] + BESIDE_M * out[1]];
+    super::runoff::facet_at(falling.shape, q).map(|_| q)
+}
+
+fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAccountInput, doubts: &mut Vec<String>) -> GutterAccount {
+    let Some(k) = falling.eaves.iter().position(|e| e.key == g.eave) else {
+        return GutterAccount::refused(g, "There is no such eave on this roof any more. Choose where it hangs.".into());
+    };
+    let worked = run_input(g, &falling.eaves[k], falling, rain).and_then(|i| run(&i).map(|r| (i, r)));
+    let (run_input, worked) = match worked {
+        Ok(w) => w,
+        Err(e) => return GutterAccount::refused(g, e),
+    };
+    let eave = &falling.eaves[k];
+    let fall = least_fall(&run_input);
+    let carried = worked.spills_from_mm_h.filter(|_| rain > 0.0).map(|c| worked.in_l_s * c / rain);
+    let allowed = schools(run_input.section, fall, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
+    let flights = flights(g, eave, falling, &run_input, &input.roof);
+    let page = falling.account(eave, rain, Some(&g.id));
+    let spills_onto = worked.first_spill_at_m.filter(|_| worked.spilt_l_s > 0.0).and_then(|x| spilt_onto(falling, eave, x));
     let mut out = GutterAccount {
         id: g.id.clone(),
-        sentence: String::new(),
-        run: None,
+        sentence: sentence(&worked, rain, &allowed, &input.practice),
         problem: None,
-        outlets: vec![],
-        schools: String::new(),
-        offered: vec![],
-        remedies: vec![],
+        outlets: g
+            .outlets
+            .iter()
+            .filter(|o| o.ends != Ends::Nowhere)
+            .zip(worked.outlets_l_s.iter().zip(&run_input.outlets))
+            .map(|(o, (q, i))| OutletAccount {
+                x_m: i.x_m,
+                l_min: q * MIN,
+                ends: ends(o.ends, &o.distance),
+                at: falling.point(eave, i.x_m),
+                onto: None,
+            })
+            .collect(),
+        offered: offered(g, &page, &run_input, &worked, &flights, &input.practice),
+        remedies: if input.remedies && (worked.spilt_l_s > 0.0 || worked.stands_m > super::checks::may_stand_m(&input.practice)) {
+            remedies(g, &run_input, &worked, &input.rainwater, &input.practice)
+        } else {
+            vec![]
+        },
+        allowed,
+        flights,
+        spills_at: worked.first_spill_at_m.filter(|_| worked.spilt_l_s > 0.0).map(|x| falling.point(eave, x)),
+        spills_onto_roof: spills_onto.is_some(),
+        run: None,
     };
-    let Some(eave) = so_far.eaves.iter().find(|e| e.key == g.eave) else {
-        out.problem = Some("There is no such eave on this roof any more. Choose where it hangs.".into());
-        out.sentence = out.problem.clone().unwrap_or_default();
-        return out;
-    };
-    let run_input = match run_input(g, eave, s, r, so_far.design_mm_h) {
-        Ok(i) => i,
-        Err(e) => {
-            out.sentence.clone_from(&e);
-            out.problem = Some(e);
-            return out;
-        }
-    };
-    match run(&run_input) {
-        Err(e) => {
-            out.sentence.clone_from(&e);
-            out.problem = Some(e);
-        }
-        Ok(worked) => {
-            out.sentence = sentence(&worked, so_far.design_mm_h);
-            out.outlets = g
-                .outlets
-                .iter()
-                .zip(&worked.outlets_l_s)
-                .zip(&run_input.outlets)
-                .map(|((o, q), i)| OutletAccount { x_m: i.x_m, l_min: q * MIN, ends: ends(o.ends, &o.distance) })
-                .collect();
-            out.schools = schools(run_input.section, &worked, &input.practice);
-            out.offered = offered(g, eave, &worked, &input.practice);
-            if input.remedies && (worked.spilt_l_s > 0.0 || worked.stands_m > STANDS_M) {
-                out.remedies = remedies(g, &run_input, &worked, &input.rainwater);
+    // What goes on over the roof is a plan area in this rain to the gutters below.
+    let as_area = |l_s: f64| if rain > 0.0 { l_s * 3600.0 / rain } else { 0.0 };
+    let ways: Vec<Option<Brought>> = g
+        .outlets
+        .iter()
+        .filter(|o| o.ends != Ends::Nowhere)
+        .zip(&run_input.outlets)
+        .map(|(o, i)| if o.ends == Ends::LowerRoof { brought(o, eave, i.x_m, falling) } else { None })
+        .collect();
+    let note = format!("downspout of {}", g.id);
+    let lower: Vec<bool> = g.outlets.iter().filter(|o| o.ends != Ends::Nowhere).map(|o| o.ends == Ends::LowerRoof).collect();
+    for (k, way) in ways.into_iter().enumerate() {
+        let area = as_area(worked.outlets_l_s[k]);
+        match way {
+            Some(Brought::Roof(p)) => {
+                let stays = !falling.drop_at(p, area, &note);
+                out.outlets[k].onto = Some(if stays { "a flat roof".into() } else { "the roof below".into() });
             }
-            out.run = Some(worked);
+            Some(Brought::Eave(p, z)) => {
+                falling.burst(p, z, area, &note);
+                out.outlets[k].onto = Some("the eave that was named".into());
+            }
+            None if lower[k] => doubts.push(format!(
+                "{}: no lower roof lies within two metres of its outlet. Name the eave its water comes to, or change where it ends.",
+                g.id
+            )),
+            None => {}
         }
     }
+    if let Some(p) = spills_onto {
+        falling.drop_at(p, as_area(worked.spilt_l_s), &format!("spilt from {}", g.id));
+    }
+    out.run = Some(worked);
     out
 }
 
-fn run_input(g: &GutterRecord, eave: &EaveAccount, s: &RoofShape, r: &Runoff, rain: f64) -> Result<RunInput, String> {
-    let sheet = r.eave_sheet.iter().find(|e| e.edge == eave.edge).ok_or("This eave sheds nothing.")?;
-    let edge = s.edges.iter().find(|e| e.id == eave.edge).ok_or("This eave is not on the roof.")?;
-    let left_first = starts_left(s, edge);
-    let place = |p: [f64; 2]| {
-        let t = along_edge(sheet, p).unwrap_or(if length(sheet.p0, p) < length(sheet.p1, p) { 0.0 } else { 1.0 });
-        sheet.length_m * if left_first { t } else { 1.0 - t }
+/// The least fall toward an outlet anywhere along a run, for look-ups that know one fall; 0 where it falls away.
+fn least_fall(i: &RunInput) -> f64 {
+    let nearest = |x: f64| i.outlets.iter().map(|o| o.x_m).min_by(|a, b| (a - x).abs().total_cmp(&(b - x).abs()));
+    let fall = |w: &[[f64; 2]]| {
+        let middle = (w[0][0] + w[1][0]) / 2.0;
+        let toward = nearest(middle).map_or(0.0, |o| if o > middle { 1.0 } else { -1.0 });
+        toward * (w[0][1] - w[1][1]) / (w[1][0] - w[0][0])
     };
+    let least = i.levels.windows(2).map(fall).fold(f64::MAX, f64::min);
+    if least == f64::MAX { 0.0 } else { least.max(0.0) }
+}
+
+fn run_input(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, rain: f64) -> Result<RunInput, String> {
+    /// The last hand's breadth is the end itself, metres.
+    const HAND_M: f64 = 0.25;
+    let sheet = falling.sheet(eave).ok_or("This eave sheds nothing.")?;
     let mut outlets = Vec::new();
     for o in g.outlets.iter().filter(|o| o.ends != Ends::Nowhere) {
         let x = metres("The place of the outlet", &o.from_left)?;
-        // The last hand's breadth is the end itself.
-        let x_m = if x > sheet.length_m && x < sheet.length_m + AT_END_M { sheet.length_m } else { x };
+        let x_m = if x > sheet.length_m && x < sheet.length_m + HAND_M { sheet.length_m } else { x };
         outlets.push(RunOutlet { x_m, bore: bore(&o.bore)?, strainer: o.strainer });
     }
     Ok(RunInput {
@@ -362,230 +498,37 @@ fn run_input(g: &GutterRecord, eave: &EaveAccount, s: &RoofShape, r: &Runoff, ra
         manning_n: g.inside.roughness(),
         outlets,
         along: sheet.along.clone(),
-        bursts: bursts(r, sheet).map(|(p, n)| Burst { x_m: place(p.at), area_m2: p.plan_area_m2 / n as f64 }).collect(),
+        bursts: falling.bursts(sheet).iter().map(|b| Burst { x_m: b.x_m, area_m2: b.area_m2 }).collect(),
         rain_mm_h: rain,
     })
 }
 
-/// Less standing water than this dries by itself, metres.
-const STANDS_M: f64 = 0.005;
-
-fn sentence(r: &Run, rain: f64) -> String {
-    let mm = |m: f64| format!("{:.0} mm", m * 1000.0);
-    let mut out = match (r.spilt_l_s > 0.0, r.spills_from_mm_h) {
-        (_, None) => "It has no outlet: everything spills.".to_owned(),
-        (true, Some(from)) => format!(
-            "In {rain:.0} mm/h it spills {:.0} L/min of {:.0}, from {from:.0} mm/h on{}.",
-            r.spilt_l_s * MIN,
-            r.in_l_s * MIN,
-            match (r.governed_by.as_str(), r.first_spill_at_m) {
-                ("downspout", _) => ", because its downspout takes no more".to_owned(),
-                (_, Some(x)) => format!(", first {x:.1} m from its left end"),
-                _ => String::new(),
-            }
-        ),
-        (false, Some(from)) => {
-            format!("It carries {rain:.0} mm/h with {} to spare and spills from {from:.0} mm/h on.", mm(r.rim_m - r.deepest_m))
-        }
-    };
-    if r.stands_m > STANDS_M {
-        out.push_str(&format!(" {} of water stay in it after the rain, {:.1} m from its left end.", mm(r.stands_m), r.stands_at_m));
-    }
-    out
-}
-
-fn ends(e: Ends, distance: &str) -> String {
-    let far = if distance.trim().is_empty() { String::new() } else { format!(", {} from the wall", distance.trim()) };
-    match e {
-        Ends::Ground => format!("on the ground{far}"),
-        Ends::LowerRoof => "on a lower roof".into(),
-        Ends::PipeToDaylight => format!("in a pipe to daylight{far}"),
-        Ends::BuriedPipe => "in a buried pipe of unknown end".into(),
-        Ends::Nowhere => "nowhere: there is no downspout".into(),
-    }
-}
-
-/// What the two look-ups say beside the computed surface.
-fn schools(section: Section, r: &Run, practice: &Practice) -> String {
-    let standard = standard_capacity_l_s(section) * 0.9;
-    // The plumbing-code half-round table implies about half of what a clean run carries.
-    let computed = r.spills_from_mm_h.map(|c| r.in_l_s * c);
-    let all = computed.map_or_else(
-        || "none, it has no outlet".to_owned(),
-        |_| {
-            let carried = (r.in_l_s - r.spilt_l_s).max(0.0);
-            format!("{carried:.2} L/s of {:.2} in this rain", r.in_l_s)
-        },
-    );
-    format!(
-        "Water surface along the run: {all}. Eaves-gutter standard formula: {standard:.2} L/s whatever the fall and outlets. A plumbing-code table allows about half of a clean run: a cautious look-up. They differ because only the surface knows the fall, the outlets and where the water comes in. The practice follows: {}.",
-        practice.rule("gutter-sizing").words().to_lowercase()
-    )
-}
-
-fn offered(g: &GutterRecord, eave: &EaveAccount, r: &Run, practice: &Practice) -> Vec<Offered> {
-    let mut out = Vec::new();
-    let place = |zone: Zone, x: Option<f64>| Place { station: Some(g.id.clone()), from_left_m: x, ..Place::outside(eave.face, zone) };
-    let mut offer = |condition: &str, line: String, place: Place| out.push(Offered { condition: condition.into(), line, place });
-    if r.spills_from_mm_h.is_none() {
-        offer("gutter-outlets-short", format!("{} has no outlet, everything spills", g.id), place(Zone::Edge, None));
-    } else if r.spilt_l_s > 0.0 {
-        let line = format!("{} spills {:.0} L/min in the design rain", g.id, r.spilt_l_s * MIN);
-        offer(
-            if r.governed_by == "downspout" { "gutter-outlets-short" } else { "gutter-overflow-marks" },
-            line,
-            place(Zone::Edge, r.first_spill_at_m),
-        );
-    }
-    if r.stands_m > STANDS_M {
-        offer(
-            "gutter-standing-water",
-            format!("{} holds {:.0} mm of water after rain, falls away from its outlet", g.id, r.stands_m * 1000.0),
-            place(Zone::Edge, Some(r.stands_at_m)),
-        );
-    }
-    let rule = practice.rule("discharge-distance");
-    for o in &g.outlets {
-        let near = metres("", &o.distance).ok().filter(|d| o.ends == Ends::Ground && *d < rule.figure());
-        if let Some(d) = near {
-            let line = format!("downspout of {} lets go {:.2} m from wall, should be {:.2} m", g.id, d, rule.figure());
-            offer("downspout-at-wall", line, place(Zone::Ground, None));
-        }
-        if o.ends == Ends::LowerRoof {
-            offer("downspout-onto-roof", format!("downspout of {} ends on a lower roof", g.id), place(Zone::Roof, None));
-        }
-        if o.ends == Ends::Nowhere {
-            offer("gutter-outlets-short", format!("{} has an outlet without a downspout", g.id), place(Zone::Edge, None));
-        }
-    }
-    out
-}
-
-/// What the changes usually cost; made-up figures of the demo town, editable.
-pub const COSTS: [(&str, f64); 4] = [("clean", 60.0), ("refit-fall", 180.0), ("one-more-outlet", 240.0), ("next-size", 640.0)];
-
-/// Tries the changes one by one and in pairs; the cheapest that ends the spilling comes first.
-fn remedies(g: &GutterRecord, now: &RunInput, before: &Run, kept: &Rainwater) -> Vec<Remedy> {
-    let cost = |change: &str| kept.costs.get(change).copied().unwrap_or_else(|| COSTS.iter().find(|c| c.0 == change).map_or(0.0, |c| c.1));
-    type Change<'a> = (&'static str, String, Box<dyn Fn(&RunInput) -> RunInput + 'a>);
-    let mut changes: Vec<Change<'_>> = Vec::new();
-    if g.inside != Inside::Clean {
-        changes.push(("clean", "clean it".into(), Box::new(|i| RunInput { manning_n: Inside::Clean.roughness(), ..i.clone() })));
-    }
-    changes.push((
-        "refit-fall",
-        "refit it to fall 1 in 200 to its nearest outlet".into(),
-        Box::new(|i| RunInput { levels: refitted(i), ..i.clone() }),
-    ));
-    let like = now.outlets.first().cloned().unwrap_or(RunOutlet {
-        x_m: 0.0,
-        bore: crate::gutter::downspout::Bore::Round { diameter_mm: 75.0 },
-        strainer: false,
-    });
-    let best = [0.0, now.length_m / 2.0, now.length_m]
-        .into_iter()
-        .filter(|x| now.outlets.iter().all(|o| (o.x_m - x).abs() > 0.5))
-        .filter_map(|x| {
-            let mut i = now.clone();
-            i.outlets.push(RunOutlet { x_m: x, ..like.clone() });
-            run(&i).ok().map(|r| (x, r.spills_from_mm_h.unwrap_or(0.0)))
-        })
-        .max_by(|a, b| a.1.total_cmp(&b.1));
-    if let Some((x, _)) = best {
-        changes.push((
-            "one-more-outlet",
-            format!("add an outlet and downspout {x:.1} m from its left end"),
-            Box::new(move |i| {
-                let mut more = i.clone();
-                more.outlets.push(RunOutlet { x_m: x, ..like.clone() });
-                more
-            }),
-        ));
-    }
-    changes.push(("next-size", "hang the next size up".into(), Box::new(|i| RunInput { section: larger(i.section), ..i.clone() })));
-    let mut out: Vec<Remedy> = Vec::new();
-    let mut attempt = |names: String, words: String, price: f64, i: &RunInput| {
-        let Ok(r) = run(i) else { return };
-        let ends_it = r.spilt_l_s <= 0.0 && r.stands_m <= STANDS_M;
-        let figure = |s: Option<f64>| s.map_or("at once".to_owned(), |v| format!("from {v:.0} mm/h"));
-        let sentence = format!(
-            "Before: spills {:.0} L/min, {}, {:.0} mm stay. After: {:.0} L/min, {}, {:.0} mm stay.",
-            before.spilt_l_s * MIN,
-            figure(before.spills_from_mm_h),
-            before.stands_m * 1000.0,
-            r.spilt_l_s * MIN,
-            figure(r.spills_from_mm_h),
-            r.stands_m * 1000.0
-        );
-        out.push(Remedy {
-            change: names,
-            words,
-            cost: price,
-            spills_from_mm_h: r.spills_from_mm_h,
-            spilt_l_min: r.spilt_l_s * MIN,
-            stands_mm: r.stands_m * 1000.0,
-            ends_it,
-            sentence,
-        });
-    };
-    for (name, words, change) in &changes {
-        attempt((*name).into(), crate::roof::access::capital(words), cost(name), &change(now));
-    }
-    for (k, (a, wa, first)) in changes.iter().enumerate() {
-        for (b, wb, second) in &changes[k + 1..] {
-            // An outlet first, so that the fall is set toward the nearest of all of them.
-            let both = if *b == "one-more-outlet" { first(&second(now)) } else { second(&first(now)) };
-            attempt(format!("{a}+{b}"), crate::roof::access::capital(&format!("{wa} and {wb}")), cost(a) + cost(b), &both);
-        }
-    }
-    out.sort_by(|a, b| b.ends_it.cmp(&a.ends_it).then(a.cost.total_cmp(&b.cost)));
-    out.truncate(5);
-    out
-}
-
-/// The floor falling 1 in 200 to the nearest outlet from everywhere.
-fn refitted(i: &RunInput) -> Vec<[f64; 2]> {
-    let mut outlets: Vec<f64> = i.outlets.iter().map(|o| o.x_m).collect();
-    outlets.sort_by(f64::total_cmp);
-    let mut stops = vec![0.0, i.length_m];
-    stops.extend(&outlets);
-    stops.extend(outlets.windows(2).map(|w| (w[0] + w[1]) / 2.0));
-    stops.sort_by(f64::total_cmp);
-    stops.dedup_by(|a, b| (*a - *b).abs() < 1e-6);
-    let nearest = |x: f64| outlets.iter().map(|o| (o - x).abs()).fold(f64::MAX, f64::min);
-    stops.into_iter().map(|x| [x, if outlets.is_empty() { 0.0 } else { nearest(x) * GOOD_FALL }]).collect()
-}
-
-fn larger(s: Section) -> Section {
-    // Sizes go up by about a quarter.
-    const UP: f64 = 1.25;
-    match s {
-        Section::Rect { width_m, depth_m } => Section::Rect { width_m: width_m * UP, depth_m: depth_m * UP },
-        Section::HalfRound { diameter_m } => Section::HalfRound { diameter_m: diameter_m * UP },
-        Section::Trapezoid { bottom_m, top_m, depth_m } => {
-            Section::Trapezoid { bottom_m: bottom_m * UP, top_m: top_m * UP, depth_m: depth_m * UP }
-        }
-    }
-}
-
-fn balance(a: &RainAccount, r: &Runoff) -> String {
+fn balance(a: &RainAccount, falling: &Falling<'_>) -> (Sums, String) {
     if a.design_mm_h <= 0.0 {
-        return String::new();
+        return (Sums::default(), String::new());
     }
     let per = a.design_mm_h / 60.0;
-    let all = r.total_plan_m2 * per;
-    let free: f64 =
-        a.eaves.iter().filter(|e| a.gutters.iter().all(|g| Some(&g.id) != e.gutter.as_ref() || g.run.is_none())).map(|e| e.l_min).sum();
-    let let_go: f64 = a.gutters.iter().flat_map(|g| &g.outlets).map(|o| o.l_min).sum();
-    let spilt: f64 = a.gutters.iter().filter_map(|g| g.run.as_ref()).map(|r| r.spilt_l_s * MIN).sum();
-    let held = all - let_go - spilt - free;
+    let r = &falling.runoff;
+    // A gutter that could not be worked out pours like an eave without one.
+    let works = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
+    let trapped: f64 = r.point_discharges.iter().filter(|p| p.trapped).map(|p| p.plan_area_m2).sum();
+    let flat: f64 = r.flat_receives_m2.values().sum();
+    let sums = Sums {
+        roof: r.total_plan_m2 * per,
+        walls: a.walls_m2 * per,
+        outlets: a.gutters.iter().flat_map(|g| &g.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum(),
+        spilt: a.gutters.iter().filter(|g| !g.spills_onto_roof).filter_map(|g| g.run.as_ref()).map(|r| r.spilt_l_s * MIN).sum(),
+        free: a.eaves.iter().filter(|e| !works(&e.gutter) && e.drops_m.is_none()).map(|e| e.l_min).sum(),
+        held: (flat + trapped + falling.extra_held_m2) * per,
+    };
     let mut parts = vec![
-        format!("{let_go:.0} through downspouts"),
-        format!("{spilt:.0} spilt from gutters"),
-        format!("{free:.0} off eaves without a gutter"),
+        format!("{:.0} through downspouts", sums.outlets),
+        format!("{:.0} spilt from gutters", sums.spilt),
+        format!("{:.0} off eaves without a gutter", sums.free),
     ];
-    if held > 0.5 {
-        parts.push(format!("{held:.0} held on flat roofs and in level valleys"));
+    if sums.held > 0.5 {
+        parts.push(format!("{:.0} held on flat roofs and in level valleys", sums.held));
     }
-    format!("Of {all:.0} L/min on the roof: {}.", parts.join(", "))
+    let walls = if sums.walls > 0.5 { format!(" and {:.0} off walls in the wind", sums.walls) } else { String::new() };
+    (sums, format!("Of {:.0} L/min on the roof{walls}: {}.", sums.roof, parts.join(", ")))
 }

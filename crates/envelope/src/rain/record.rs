@@ -97,6 +97,9 @@ pub struct OutletRecord {
     /// From the wall to where it lets go.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub distance: String,
+    /// On a lower roof: the eave its water comes to, by name; found from the shape while it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub onto: String,
 }
 
 /// A gutter as it was met.
@@ -120,6 +123,12 @@ pub struct GutterRecord {
     pub levels: String,
     /// How clean it is.
     pub inside: Inside,
+    /// How far the covering reaches past the back of the trough; the usual 30 mm while it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub past_fascia: String,
+    /// The drip edge above the rim; the usual 30 mm while it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub above_rim: String,
     /// Its outlets.
     pub outlets: Vec<OutletRecord>,
 }
@@ -131,6 +140,9 @@ pub struct GutterRecord {
 pub struct Rainwater {
     /// The rain to design for.
     pub storm: Storm,
+    /// Other rains of the place, to look at beside it.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub rains: Vec<Storm>,
     /// The gutters.
     pub gutters: Vec<GutterRecord>,
     /// What a change costs, by its name, where it is not the usual figure.
@@ -228,6 +240,16 @@ impl Rainwater {
                 intensity("The rain", text).map_err(|m| err(format!("storm.{field}"), m))?;
             }
         }
+        /// More return periods than any table has.
+        const MOST_RAINS: usize = 20;
+        if self.rains.len() > MOST_RAINS {
+            return Err(err("rains".into(), format!("{} rains are more than a table has.", self.rains.len())));
+        }
+        for (k, r) in self.rains.iter().enumerate() {
+            for (part, text) in [("i5", &r.i5), ("i60", &r.i60)] {
+                intensity("The rain", text).map_err(|m| err(format!("rains.{k}.{part}"), m))?;
+            }
+        }
         let (mut ids, mut eaves) = (BTreeSet::new(), BTreeSet::new());
         for g in &self.gutters {
             let at = |part: &str| format!("gutters.{}.{part}", g.id);
@@ -242,6 +264,11 @@ impl Rainwater {
             }
             g.section().map_err(|m| err(at("width"), m))?;
             g.floor().map_err(|m| err(at("levels"), m))?;
+            for (part, text) in [("past_fascia", &g.past_fascia), ("above_rim", &g.above_rim)] {
+                if !text.trim().is_empty() {
+                    metres("The distance", text).map_err(|m| err(at(part), m))?;
+                }
+            }
             for (k, o) in g.outlets.iter().enumerate() {
                 bore(&o.bore).map_err(|m| err(at(&format!("outlets.{k}.bore")), m))?;
                 metres("The place of the outlet", &o.from_left).map_err(|m| err(at(&format!("outlets.{k}.from_left")), m))?;

@@ -10,7 +10,7 @@ use crate::plane::{Point, length};
 use crate::roof::mass::MassError;
 use crate::roof::shape::{Edge, EdgeKind, Facet, RoofInput, RoofShape, inside, shape};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Plan area of a facet that drains to an edge.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -90,6 +90,8 @@ pub struct Crossing {
 pub struct PointDischarge {
     /// Where.
     pub at: [f64; 2],
+    /// How high, metres.
+    pub z_m: f64,
     /// Plan area, m².
     pub plan_area_m2: f64,
     /// It has no way out: a level channel.
@@ -240,12 +242,20 @@ struct Work<'a> {
     sheets: BTreeMap<usize, Vec<Stretch>>,
     points: Vec<PointDischarge>,
     flat: BTreeMap<String, f64>,
+    hung: &'a BTreeSet<String>,
 }
 
 /// Works out the runoff of a shape.
 pub fn runoff_of(shape: &RoofShape) -> Runoff {
+    runoff_with(shape, &BTreeSet::new())
+}
+
+/// Works out the runoff of a shape where gutters hang under some eaves over a lower roof: their water leaves there, as a sheet,
+/// and does not drop on.
+pub fn runoff_with(shape: &RoofShape, hung: &BTreeSet<String>) -> Runoff {
     let mut w = Work {
         shape,
+        hung,
         cuts: shape.facets.iter().map(|f| (f.id.as_str(), Cut::of(shape, f))).collect(),
         to_edge: BTreeMap::new(),
         own: BTreeMap::new(),
@@ -294,23 +304,43 @@ pub fn starts_left(shape: &RoofShape, e: &Edge) -> bool {
     along[0] * down[1] - along[1] * down[0] < 0.0
 }
 
-/// The way of a drop from a point of the roof, corner by corner, until it leaves or is held.
+/// The way a drop takes from a point of the roof: its corners, and whether it leaves.
+pub(crate) struct Descent {
+    pub(crate) points: Vec<Point>,
+    /// How high it runs off the roof; none when it stays on it: a flat roof, a level valley.
+    pub(crate) leaves: Option<f64>,
+}
+
+/// The way a drop takes from a point of the roof down to where it leaves it: straight down each slope, along valleys and
+/// walls, over onto lower roofs.
 pub fn way_down(shape: &RoofShape, from: [f64; 2]) -> Vec<[f64; 2]> {
-    let mut out = vec![from];
-    let over = |p: Point| {
-        let covers = |f: &&Facet| f.parts.iter().any(|part| inside(&part.outer, p) && !part.holes.iter().any(|h| inside(h, p)));
-        shape.facets.iter().find(covers)
-    };
+    descent(shape, from, &BTreeSet::new()).points
+}
+
+/// The facet that lies under a point.
+pub(crate) fn facet_at(shape: &RoofShape, p: Point) -> Option<&Facet> {
+    let covers = |f: &&Facet| f.parts.iter().any(|part| inside(&part.outer, p) && !part.holes.iter().any(|h| inside(h, p)));
+    shape.facets.iter().find(covers)
+}
+
+/// [`way_down`] that ends in gutters hung under eaves over a lower roof as well.
+pub(crate) fn descent(shape: &RoofShape, from: Point, hung: &BTreeSet<String>) -> Descent {
+    let mut out = Descent { points: vec![from], leaves: None };
     let mut at = from;
+    let mut foot_z = None;
     for _ in 0..MOST_STOREYS {
-        let Some(f) = over(at) else { break };
+        let Some(f) = facet_at(shape, at) else {
+            out.leaves = foot_z;
+            break;
+        };
         let Some(cut) = Cut::of(shape, f) else { break };
         let Some(side) = cut.below(at) else { break };
         let a = cut.across[0] * at[0] + cut.across[1] * at[1];
         let met = cut.point(a, side.up(a.clamp(side.a0, side.a1)));
-        out.push(met);
+        out.points.push(met);
         let e = &shape.edges[side.edge];
-        if e.kind.is_border() {
+        if e.kind.is_border() || (e.facet == f.id && hung.contains(&e.id)) {
+            out.leaves = Some(height_on(e, met));
             break;
         }
         // Down the valley or wall, or on over the edge.
@@ -322,7 +352,8 @@ pub fn way_down(shape: &RoofShape, from: [f64; 2]) -> Vec<[f64; 2]> {
                 break;
             }
             let foot = if z0 < z1 { e.p0 } else { e.p1 };
-            out.push(foot);
+            out.points.push(foot);
+            foot_z = Some(z0.min(z1));
             (met, foot)
         } else {
             (at, met)
@@ -331,6 +362,14 @@ pub fn way_down(shape: &RoofShape, from: [f64; 2]) -> Vec<[f64; 2]> {
         at = [to[0] + (to[0] - from[0]) / d * BEYOND_M, to[1] + (to[1] - from[1]) / d * BEYOND_M];
     }
     out
+}
+
+/// Water this much higher or lower is on another roof, metres.
+pub(crate) const STOREY_M: f64 = 0.2;
+
+/// Height of an edge, on its own facet, beside a point.
+pub(crate) fn height_on(e: &Edge, p: Point) -> f64 {
+    e.z0_m + (e.z1_m - e.z0_m) * along(e, p).clamp(0.0, 1.0)
 }
 
 /// How far along an edge a point lies, from 0 to 1.
@@ -351,6 +390,12 @@ impl<'a> Work<'a> {
         &self.shape.edges[k]
     }
 
+    /// Water of a facet leaves the roof at an edge, or goes into a gutter there.
+    fn leaves(&self, facet: &str, k: usize) -> bool {
+        let e = self.edge(k);
+        e.kind.is_border() || (e.facet == facet && self.hung.contains(&e.id))
+    }
+
     /// The heights of an edge as the facet sees it whose water arrives.
     fn heights(&self, k: usize, facet: &str) -> (f64, f64) {
         let e = self.edge(k);
@@ -367,7 +412,7 @@ impl<'a> Work<'a> {
         let area = s.area(e.plan_m);
         let upper = e.facet == facet;
         match e.kind {
-            kind if kind.is_border() => {
+            _ if self.leaves(facet, k) => {
                 self.sheets.entry(k).or_default().push(s);
                 *if own { self.own.entry(k) } else { self.above.entry(k) }.or_default() += area;
             }
@@ -466,8 +511,8 @@ impl<'a> Work<'a> {
             return self.gather(&of, next, area, storey + 1);
         }
         let words = format!("{} {area:.4} m2 (by {})", if e.kind == EdgeKind::Valley { "valley_foot" } else { "wall_foot" }, e.id);
-        match self.facet_at(beyond) {
-            None => self.points.push(PointDischarge { at: foot, plan_area_m2: area, trapped: false, note: words }),
+        match facet_at(self.shape, beyond) {
+            None => self.points.push(PointDischarge { at: foot, z_m: z0.min(z1), plan_area_m2: area, trapped: false, note: words }),
             Some(f) => self.run(&f.id, beyond, area, storey + 1),
         }
     }
@@ -486,9 +531,10 @@ impl<'a> Work<'a> {
         let (k, e) = (side.edge, self.edge(side.edge));
         let upper = e.facet == facet;
         match e.kind {
-            kind if kind.is_border() => {
+            _ if self.leaves(facet, k) => {
                 self.points.push(PointDischarge {
                     at,
+                    z_m: height_on(e, at),
                     plan_area_m2: area,
                     trapped: false,
                     note: format!("point {area:.4} m2 reached {}", e.id),
@@ -527,12 +573,8 @@ impl<'a> Work<'a> {
     }
 
     fn trap(&mut self, at: Point, area: f64, why: &str) {
-        self.points.push(PointDischarge { at, plan_area_m2: area, trapped: true, note: format!("{area:.4} m2: {why}") });
-    }
-
-    fn facet_at(&self, p: Point) -> Option<&'a Facet> {
-        let over = |f: &&Facet| f.parts.iter().any(|part| inside(&part.outer, p) && !part.holes.iter().any(|h| inside(h, p)));
-        self.shape.facets.iter().find(over)
+        let z_m = facet_at(self.shape, at).map_or(0.0, |f| f.height[0] + f.height[1] * at[0] + f.height[2] * at[1]);
+        self.points.push(PointDischarge { at, z_m, plan_area_m2: area, trapped: true, note: format!("{area:.4} m2: {why}") });
     }
 
     fn done(self) -> Runoff {
@@ -582,7 +624,7 @@ impl<'a> Work<'a> {
         // Bursts at one point are one burst.
         let mut points: Vec<PointDischarge> = Vec::new();
         for p in self.points {
-            match points.iter_mut().find(|o| length(o.at, p.at) < BEYOND_M && o.trapped == p.trapped) {
+            match points.iter_mut().find(|o| length(o.at, p.at) < BEYOND_M && (o.z_m - p.z_m).abs() < STOREY_M && o.trapped == p.trapped) {
                 Some(o) => {
                     o.plan_area_m2 += p.plan_area_m2;
                     o.note = format!("{}; {}", o.note, p.note);

@@ -50,6 +50,8 @@ pub struct Covering {
     pub signs: Vec<String>,
     /// How to tread on it.
     pub tread: String,
+    /// Manning's roughness for water running down it; rule of practice.
+    pub roughness: f64,
     /// What a square of it costs to renew, until somebody says otherwise; a made-up figure of the demo town.
     pub cost_per_square: f64,
     /// A layer that ages on its own.
@@ -104,7 +106,7 @@ mod tests {
     fn the_data_hangs_together() {
         assert_eq!(coverings().len(), 13);
         for c in coverings() {
-            assert!(c.median >= 10.0 && c.cost_per_square > 0.0, "{}", c.key);
+            assert!(c.median >= 10.0 && c.cost_per_square > 0.0 && (0.01..=0.03).contains(&c.roughness), "{}", c.key);
             assert!(c.signs.iter().all(|s| signs().iter().any(|k| k.key == *s)), "{}", c.key);
             assert_eq!(coverings().iter().filter(|o| o.key == c.key).count(), 1);
         }

@@ -1,0 +1,84 @@
+//! Before and after a change, side by side: what spills, how deep, and what comes to each place where water is let go.
+
+use super::account::{GutterAccount, MIN, RainAccount};
+use serde::{Deserialize, Serialize};
+
+/// One figure before and after.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Compared {
+    /// Where and what.
+    pub what: String,
+    /// Its unit.
+    pub unit: String,
+    /// Before; none where there was nothing.
+    pub before: Option<f64>,
+    /// After; none where there is nothing any more.
+    pub after: Option<f64>,
+}
+
+/// A change, compared.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Comparison {
+    /// Before and after in a sentence.
+    pub sentence: String,
+    /// What differs, and all that spills.
+    pub rows: Vec<Compared>,
+}
+
+fn spilt(a: &RainAccount) -> f64 {
+    a.gutters.iter().filter_map(|g| g.run.as_ref()).map(|r| r.spilt_l_s * MIN).sum()
+}
+
+fn figures(a: &RainAccount) -> Vec<(String, &'static str, f64)> {
+    let mut out = vec![("spills in all".to_owned(), "L/min", spilt(a))];
+    let of = |g: &GutterAccount, what: &str| format!("{} {what}", g.id);
+    for g in &a.gutters {
+        let Some(r) = &g.run else { continue };
+        out.push((of(g, "spills"), "L/min", r.spilt_l_s * MIN));
+        out.push((of(g, "stands at its deepest"), "mm", r.deepest_m * 1000.0));
+        if let Some(from) = r.spills_from_mm_h {
+            out.push((of(g, "spills from"), "mm/h", from));
+        }
+        out.push((of(g, "holds after rain"), "mm", r.stands_m * 1000.0));
+        for (k, o) in g.outlets.iter().enumerate() {
+            out.push((of(g, &format!("outlet {} lets go {}", k + 1, o.ends)), "L/min", o.l_min));
+        }
+    }
+    for e in a.eaves.iter().filter(|e| e.gutter.is_none() && e.drops_m.is_none()) {
+        out.push((format!("{} pours free", e.label), "L/min", e.l_min));
+    }
+    out
+}
+
+/// Compares two accounts of one roof.
+pub fn compare(before: &RainAccount, after: &RainAccount) -> Comparison {
+    /// A change smaller than this is none, in each figure's own unit.
+    const SAME: f64 = 0.05;
+    let (was, is) = (figures(before), figures(after));
+    let mut rows: Vec<Compared> = was
+        .iter()
+        .map(|(what, unit, v)| Compared {
+            what: what.clone(),
+            unit: (*unit).into(),
+            before: Some(*v),
+            after: is.iter().find(|o| o.0 == *what).map(|o| o.2),
+        })
+        .collect();
+    let new = is.iter().filter(|(what, _, _)| was.iter().all(|o| o.0 != *what));
+    rows.extend(new.map(|(what, unit, v)| Compared { what: what.clone(), unit: (*unit).into(), before: None, after: Some(*v) }));
+    let differs = |r: &Compared| r.before.zip(r.after).is_none_or(|(a, b)| (a - b).abs() > SAME);
+    let mut first = true;
+    // The first row is all that spills, and always shown.
+    rows.retain(|r| std::mem::take(&mut first) || differs(r));
+    let (a, b) = (spilt(before), spilt(after));
+    let sentence = if rows.len() == 1 {
+        "Nothing changes.".to_owned()
+    } else if (a - b).abs() < SAME {
+        format!("{a:.0} L/min spill before and after.")
+    } else {
+        format!("Before, {a:.0} L/min spill in {:.0} mm/h; after, {b:.0}.", after.design_mm_h)
+    };
+    Comparison { sentence, rows }
+}
