@@ -4,6 +4,7 @@ mod scenes;
 
 pub use scenes::{SCENES, draw};
 
+use envelope::ground::record::Ground;
 use envelope::job::{Brief, Job};
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
@@ -37,6 +38,8 @@ pub struct DemoJob {
     pub roof: Option<Roof>,
     /// Rain and gutters.
     pub rainwater: Option<Rainwater>,
+    /// The ground, as it was read.
+    pub ground: Option<Ground>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -189,6 +192,9 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     }
     if let Some(rainwater) = &job.rainwater {
         ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:rainwater"), None, rainwater)?], &[])?;
+    }
+    if let Some(ground) = &job.ground {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:ground"), None, ground)?], &[])?;
     }
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {

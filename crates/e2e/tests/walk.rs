@@ -488,6 +488,26 @@ async fn rain_from_the_roof_to_a_note_and_a_recommendation() -> Result<()> {
     let last = kept["notes"].as_array().and_then(|n| n.last()).map(|n| n["body"].clone()).unwrap_or_default();
     let text = last["text"].as_str().unwrap_or_default();
     assert!(last["kind"] == "recommendation" && text.contains("Before: spills") && text.contains("After:"), "{last}");
+    // A change is tried beside what was met, and nothing of it is kept until somebody says so.
+    let met = server.json(&format!("{view}/rainwater")).await?["rainwater"].clone();
+    b.press("Try a change").await?;
+    b.driver
+        .execute(
+            "[...document.querySelectorAll('[aria-label=\"Gutter G3\"] button')].find(x => x.textContent === 'Change').click()",
+            vec![],
+        )
+        .await?;
+    type_into(&b, "Levels: place from the left", "0 0, 7.5 38 mm").await?;
+    b.sees("G3: refit it to levels 0 0, 7.5 38 mm.").await?;
+    b.sees("G3 outlet 1 lets go").await?;
+    assert_eq!(server.json(&format!("{view}/rainwater")).await?["rainwater"], met);
+    b.press("Keep as a recommendation").await?;
+    b.sees("Kept as a recommendation.").await?;
+    let kept = server.json(&view).await?;
+    let last = kept["notes"].as_array().and_then(|n| n.last()).map(|n| n["body"].clone()).unwrap_or_default();
+    let text = last["text"].as_str().unwrap_or_default();
+    assert!(last["kind"] == "recommendation" && text.starts_with("G3: refit it") && text.contains("G3 spills from 37 to"), "{last}");
+    assert_eq!(server.json(&format!("{view}/rainwater")).await?["rainwater"], met, "what was met stays");
     b.close().await
 }
 

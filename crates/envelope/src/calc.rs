@@ -1,5 +1,10 @@
 //! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
 
+use crate::ground::level::{LevelBook, LevelInput};
+use crate::ground::rain_test::{RainTest, RainTestInput};
+use crate::ground::surface_calc::{SurfaceFigures, SurfaceInput};
+use crate::ground::survey::{GroundAccount, GroundInput};
+use crate::ground::transect::{Transect, TransectInput};
 use crate::gutter::channel::{Channel, ChannelInput};
 use crate::gutter::downspout::{Downspout, DownspoutInput};
 use crate::gutter::run::{Run, RunInput};
@@ -54,7 +59,7 @@ pub enum CalcError {
 }
 
 /// The calculations there are.
-pub const NAMES: [&str; 16] = [
+pub const NAMES: [&str; 21] = [
     "measure",
     "note",
     "round",
@@ -71,6 +76,11 @@ pub const NAMES: [&str; 16] = [
     "downspout",
     "rainwater",
     "overshoot",
+    "level",
+    "transect",
+    "surface",
+    "ground",
+    "rain-test",
 ];
 
 /// Reads one measure.
@@ -187,6 +197,54 @@ pub fn overshoot(input: &OvershootInput) -> Result<Overshoot, CalcError> {
     crate::rain::overshoot::overshoot(input).map_err(CalcError::Refused)
 }
 
+/// Reduces a level book.
+///
+/// # Errors
+/// [`CalcError::Refused`] names the line.
+pub fn level(input: &LevelInput) -> Result<LevelBook, CalcError> {
+    crate::ground::level::level(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+/// Works a transect of the ground out.
+///
+/// # Errors
+/// [`CalcError::Refused`] for what cannot be.
+pub fn transect(input: &TransectInput) -> Result<Transect, CalcError> {
+    crate::ground::transect::transect(input).map_err(CalcError::Refused)
+}
+
+/// Works a surface out: what stands on it and what runs.
+///
+/// # Errors
+/// [`CalcError::Refused`] for readings no surface goes through.
+pub fn surface(input: &SurfaceInput) -> Result<SurfaceFigures, CalcError> {
+    crate::ground::surface_calc::surface(input).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+/// Works out everything that follows from the readings of the ground.
+///
+/// # Errors
+/// [`CalcError::Refused`] for what cannot be kept.
+pub fn ground(input: &GroundInput) -> Result<GroundAccount, CalcError> {
+    checked(input)?;
+    Ok(crate::ground::survey::survey(input).account)
+}
+
+/// Runs one storm over a whole place.
+///
+/// # Errors
+/// [`CalcError::Refused`] for what cannot be kept, and while there is no surface or no rain.
+pub fn rain_test(input: &RainTestInput) -> Result<RainTest, CalcError> {
+    checked(&input.place)?;
+    let survey = crate::ground::survey::survey(&input.place);
+    crate::ground::rain_test::rain_test(&survey, &input.place, input.years, &mut |_| true).map_err(|e| CalcError::Refused(e.to_string()))
+}
+
+fn checked(input: &GroundInput) -> Result<(), CalcError> {
+    let all = input.roof.check().and_then(|()| input.rainwater.check()).and_then(|()| input.ground.check());
+    all.map_err(|e| CalcError::Refused(e.to_string()))
+}
+
 /// Works out everything that follows from rain, roof and gutters.
 ///
 /// # Errors
@@ -230,6 +288,11 @@ pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
         "gutter-run" => with(json, gutter_run),
         "rainwater" => with(json, rainwater),
         "overshoot" => with(json, overshoot),
+        "level" => with(json, level),
+        "transect" => with(json, transect),
+        "surface" => with(json, surface),
+        "ground" => with(json, ground),
+        "rain-test" => with(json, rain_test),
         "downspout" => with(json, downspout),
         other => Err(CalcError::Unknown(other.chars().take(40).collect())),
     }

@@ -12,10 +12,13 @@
 //! | any of these, as JSON? | [`calc`] |
 //! | what was asked of this visit, by whom? | [`job`] |
 //!
-//! Left out on purpose, for later work: rainwater, ground.
+//! | what roof is it, how old, what must exist on it? | [`roof`] |
+//! | where does its water go, and what carries it? | [`rain`], [`gutter`] |
+//! | how does the ground fall, and where does water stand? | [`ground`] |
 
 pub mod calc;
 pub mod finding;
+pub mod ground;
 pub mod gutter;
 pub mod job;
 pub mod measure;

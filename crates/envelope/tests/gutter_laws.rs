@@ -7,6 +7,8 @@ use envelope::gutter::run::{Along, Burst, Run, RunInput, RunOutlet, run};
 use envelope::gutter::section::Section;
 use proptest::prelude::*;
 
+mod explicit;
+
 fn rect(width: f64, depth: f64, length: f64, slope: f64, n: f64, catchment: f64, rain: f64) -> ChannelInput {
     ChannelInput {
         section: Section::Rect { width_m: width, depth_m: depth },
@@ -55,6 +57,19 @@ fn the_surface_agrees_with_plain_small_steps() {
         assert!((ours / fine - 1.0).abs() < 0.005, "slope {slope}: {ours} and {fine}");
         // The plain steps themselves have settled.
         assert!((stepped(&i, 20_000) / fine - 1.0).abs() < 0.001);
+    }
+}
+
+#[test]
+fn the_surface_agrees_with_brute_force_in_time() {
+    use explicit::{Brute, settled};
+    for (fall, roughness, rain) in [(0.0, 0.0, 125.0), (0.0, 0.012, 125.0), (0.002, 0.016, 90.0)] {
+        let i = rect(0.125, 0.1, 9.0, fall, roughness, 6.0, rain);
+        let c = of(&i);
+        let brute = Brute { width: 0.125, length: 9.0, fall, roughness, inflow: 6.0 * rain / 3.6e6 };
+        let off = |cells: usize| (settled(&brute, cells)[0] / c.y_upstream_m - 1.0).abs();
+        let (coarse, fine) = (off(50), off(200));
+        assert!(fine < 0.02 && fine < coarse, "fall {fall}: off by {coarse:.4}, then {fine:.4}: finer cells come nearer");
     }
 }
 

@@ -56,6 +56,8 @@ fn a_gutter_that_falls_the_wrong_way_is_seen_and_mended() {
     let outlet = json!([{ "from_left": "7.4 m", "bore": "75 mm", "ends": "ground", "distance": "0.3 m" }]);
     let a = of(input(rear_left("0 0, 7.5 -12 mm", "debris", outlet.clone())));
     let g = &a.gutters[0];
+    let run = g.run.as_ref().unwrap();
+    assert!((a.sums.spilt - run.spilt_l_s * 60.0).abs() < 1e-9 && a.sums.held < 1e-9, "over the brim to the ground: {:?}", a.sums);
     assert!(g.sentence.contains("spills") && g.sentence.contains("12 mm of water stay in it"), "{}", g.sentence);
     let conditions: Vec<&str> = g.offered.iter().map(|o| o.condition.as_str()).collect();
     assert_eq!(&conditions[..2], ["gutter-overflow-marks", "gutter-standing-water"]);
@@ -241,6 +243,14 @@ fn a_change_is_compared_and_no_change_changes_nothing() {
     let (was, is) = (before.gutters[0].run.as_ref().unwrap(), after.gutters[0].run.as_ref().unwrap());
     assert_eq!((row("spills in all").before, row("spills in all").after), (Some(was.spilt_l_s * 60.0), Some(is.spilt_l_s * 60.0)));
     assert!(row("G1 spills from").after > row("G1 spills from").before && c.sentence.starts_with("Before, "), "{}", c.sentence);
+    let kept = |i: Value| serde_json::from_value::<RainAccountInput>(i).unwrap().rainwater;
+    let (a, b) = (
+        kept(input(rear_left("0 0, 7.5 -12 mm", "debris", outlet("7.4 m")))),
+        kept(input(rear_left("0 40 mm, 7.5 0", "clean", outlet("0.1 m")))),
+    );
+    let words = envelope::rain::compare::changes(&a, &b);
+    assert_eq!(words, ["G1: clean it, refit it to levels 0 40 mm, 7.5 0, outlet of 75 mm at 0.1 m, one outlet less"]);
+    assert!(envelope::rain::compare::changes(&a, &a).is_empty());
     // The gutter taken down: its figures have no after, and the eave pours.
     let gone = compare(&after, &of(input(json!([]))));
     assert!(gone.rows.iter().any(|r| r.what == "G1 spills from" && r.after.is_none()));

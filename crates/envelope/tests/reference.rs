@@ -160,3 +160,39 @@ fn downspouts() {
         hold(c["id"].as_str().unwrap(), &c["expected"], &answer("downspout", c), &|_| (0.0, 0.005));
     }
 }
+
+#[test]
+fn level_books_and_transects() {
+    for (name, file, least) in
+        [("level", include_str!("reference/F1_level.json"), 2), ("transect", include_str!("reference/F2_transect.json"), 3)]
+    {
+        let all = cases(file);
+        assert!(all.len() >= least);
+        for c in all {
+            // The hollow of the second transect was sampled, not solved: it misses the peak by some 1e-8 m.
+            hold(c["id"].as_str().unwrap(), &c["expected"], &answer(name, &c), &|_| (1e-6, 0.0));
+        }
+    }
+}
+
+#[test]
+fn surfaces() {
+    let all = cases(include_str!("reference/F3_surface.json"));
+    assert!(all.len() >= 2);
+    for c in all {
+        let got = answer("surface", &c);
+        let mut expected = c["expected"].clone();
+        // What drains past a point depends on the method; the range over methods is what holds.
+        for (name, e) in expected["flow_accumulation"].as_object_mut().unwrap() {
+            let range = e.as_object_mut().unwrap().remove("check").unwrap()["range_over_methods_m2"].clone();
+            let v = got["flow_accumulation"][name]["d8_area_m2"].as_f64().unwrap();
+            assert!(v >= range[0].as_f64().unwrap() * 0.9 && v <= range[1].as_f64().unwrap() * 1.1, "{name}: {v} in {range}");
+            e.as_object_mut().unwrap().remove("d8_area_m2");
+        }
+        let tolerance = |path: &str| match path {
+            p if p.contains("volume") => (1e-9, 1e-4),
+            _ => (1e-6, 0.0),
+        };
+        hold(c["id"].as_str().unwrap(), &expected, &got, &tolerance);
+    }
+}

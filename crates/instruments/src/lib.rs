@@ -3,8 +3,10 @@
 //! Each is a trait with a simulated implementation that ships with the application, and each answer says that it is
 //! simulated. They are slow, silent or wrong now and then, as the real ones are.
 
+mod altimeter;
 mod records;
 mod weather;
 
+pub use altimeter::{Altimeter, AltimeterReading, AltimeterState, SimulatedAltimeter, slope_stick_percent};
 pub use records::{Lookup, Outcome, Permit, RecordsOffice, SimulatedRecords};
 pub use weather::{IntensityRow, IntensityTable, SimulatedWeather, WeatherOffice};

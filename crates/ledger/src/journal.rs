@@ -135,6 +135,7 @@ fn sentence(kind: Kind, before: Option<&Value>, after: Option<&Value>) -> String
         Kind::Picture | Kind::Item | Kind::Practice => text("name"),
         Kind::Roof => "measured",
         Kind::Rainwater => "gutters",
+        Kind::Ground => "readings",
     };
     let did = match (before, after) {
         (None, _) => "added",
@@ -150,6 +151,7 @@ fn sentence(kind: Kind, before: Option<&Value>, after: Option<&Value>) -> String
         Kind::Practice => "Practice",
         Kind::Roof => "Roof",
         Kind::Rainwater => "Rainwater",
+        Kind::Ground => "Ground",
     };
     let short: String = what.chars().take(80).collect();
     if short.is_empty() { format!("{noun} {did}") } else { format!("{noun} {did}: {short}") }
@@ -262,8 +264,8 @@ impl Ledger {
              ORDER BY (SELECT min(seq) FROM journal f WHERE f.kind = j.kind AND f.entity = j.entity)",
         )?;
         let mut rows = q.query(params![job_id, seq])?;
-        let (mut job, mut notes, mut marks, mut pictures, mut items, mut roof, mut rainwater) =
-            (None, vec![], vec![], vec![], vec![], None, None);
+        let (mut job, mut notes, mut marks, mut pictures, mut items, mut roof, mut rainwater, mut ground) =
+            (None, vec![], vec![], vec![], vec![], None, None, None);
         let mut changed_at = String::new();
         fn typed<T: serde::de::DeserializeOwned>(id: String, rev: i64, body: &str) -> Result<Record<T>, LedgerError> {
             let body = serde_json::from_str(body).map_err(|e| LedgerError::Unreadable(format!("{id}: {e}")))?;
@@ -281,11 +283,12 @@ impl Ledger {
                 Kind::Item => items.push(typed(id, rev, &body)?),
                 Kind::Roof => roof = Some(typed(id, rev, &body)?),
                 Kind::Rainwater => rainwater = Some(typed(id, rev, &body)?),
+                Kind::Ground => ground = Some(typed(id, rev, &body)?),
                 Kind::Practice => {}
             }
         }
         let job = job.ok_or_else(|| LedgerError::NotFound { kind: Kind::Job, id: job_id.to_owned() })?;
         let practice = store::practice_of(&c, &job)?;
-        Ok(WholeJob { job, notes, marks, pictures, items, roof, rainwater, practice, changed_at })
+        Ok(WholeJob { job, notes, marks, pictures, items, roof, rainwater, ground, practice, changed_at })
     }
 }

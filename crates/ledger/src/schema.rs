@@ -209,6 +209,17 @@ pub(crate) fn migrations() -> Migrations<'static> {
         CREATE INDEX journal_by_undone ON journal (undoes) WHERE undoes IS NOT NULL;
         CREATE INDEX journal_by_entity ON journal (kind, entity, seq);
         ",
+    ),
+    M::up(
+        "
+        CREATE TABLE ground (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        ",
     )])
 }
 
@@ -262,7 +273,7 @@ mod tests {
             .collect::<Result<_, _>>()
             .unwrap();
         assert_eq!(rows, [(7, "job".into(), None), (9, "item".into(), Some("r".into()))]);
-        for table in ["roof", "rainwater"] {
+        for table in ["roof", "rainwater", "ground"] {
             let put = |id: &str| c.execute(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES (?1, 'j', 1, '{{}}')"), [id]);
             put("one").unwrap();
             assert!(put("two").is_err(), "a job has one {table}");

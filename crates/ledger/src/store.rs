@@ -5,6 +5,7 @@ use crate::clock::Clock;
 use crate::journal;
 use crate::schema::migrations;
 use crate::{LedgerError, Picture};
+use envelope::ground::record::Ground;
 use envelope::job::Job;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
@@ -41,11 +42,13 @@ pub enum Kind {
     Roof,
     /// Rain and gutters of a job: one at most.
     Rainwater,
+    /// The ground of a job: one at most.
+    Ground,
 }
 
 impl Kind {
-    pub(crate) const ALL: [Kind; 8] =
-        [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice, Kind::Roof, Kind::Rainwater];
+    pub(crate) const ALL: [Kind; 9] =
+        [Kind::Job, Kind::Note, Kind::Mark, Kind::Picture, Kind::Item, Kind::Practice, Kind::Roof, Kind::Rainwater, Kind::Ground];
     /// The table, and the word in messages.
     pub(crate) fn table(self) -> &'static str {
         match self {
@@ -57,6 +60,7 @@ impl Kind {
             Kind::Practice => "practice",
             Kind::Roof => "roof",
             Kind::Rainwater => "rainwater",
+            Kind::Ground => "ground",
         }
     }
     /// Stands by itself: its id is the id of what it belongs to.
@@ -102,6 +106,9 @@ impl Entity for Roof {
 }
 impl Entity for Rainwater {
     const KIND: Kind = Kind::Rainwater;
+}
+impl Entity for Ground {
+    const KIND: Kind = Kind::Ground;
 }
 
 /// Who asks, and the id they gave the request.
@@ -195,6 +202,8 @@ pub struct WholeJob {
     pub roof: Option<Record<Roof>>,
     /// Rain and gutters, once something of them was entered.
     pub rainwater: Option<Record<Rainwater>>,
+    /// The ground, once something of it was read.
+    pub ground: Option<Record<Ground>>,
     /// The practice the brief names, or the usual one.
     pub practice: Practice,
     /// When anything in it last changed.
@@ -341,6 +350,7 @@ impl Ledger {
             items: of_job(&tx, id)?,
             roof: of_job(&tx, id)?.pop(),
             rainwater: of_job(&tx, id)?.pop(),
+            ground: of_job(&tx, id)?.pop(),
             practice,
             changed_at,
         })

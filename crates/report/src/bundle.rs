@@ -1,6 +1,7 @@
 //! The whole job in one file: a zip with `bundle.json`, its schema, and the pictures. Open, and read back in anywhere.
 
 use crate::strip::upright_only;
+use envelope::ground::record::Ground;
 use envelope::job::Job;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
@@ -16,7 +17,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 3;
+pub const BUNDLE_VERSION: u32 = 4;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -52,6 +53,9 @@ pub struct Bundle {
     /// Its rain and gutters; since form 3.
     #[serde(default)]
     pub rainwater: Option<Rainwater>,
+    /// Its ground; since form 4.
+    #[serde(default)]
+    pub ground: Option<Ground>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -166,6 +170,7 @@ pub fn pack(
         items: whole.items.iter().map(|i| BundleItem { id: item(&i.id), body: i.body.clone() }).collect(),
         roof: whole.roof.as_ref().map(|r| r.body.clone()),
         rainwater: whole.rainwater.as_ref().map(|r| r.body.clone()),
+        ground: whole.ground.as_ref().map(|g| g.body.clone()),
         practice: Some(whole.practice.clone()),
     };
     write(&bundle, schema, files).map_err(|e| BundleError::Write(e.to_string()))
@@ -277,6 +282,9 @@ fn check(b: &Bundle) -> Result<(), BundleError> {
     }
     if let Some(Err(e)) = b.rainwater.as_ref().map(Rainwater::check) {
         return content(format!("rainwater, {}: {e}", e.field));
+    }
+    if let Some(Err(e)) = b.ground.as_ref().map(Ground::check) {
+        return content(format!("ground, {}: {e}", e.field));
     }
     if let Some(Err(e)) = b.practice.as_ref().map(|p| p.check()).filter(|_| b.practice.as_ref().is_some_and(|p| !p.name.is_empty())) {
         return content(format!("practice, {e}"));

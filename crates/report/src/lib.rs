@@ -6,6 +6,9 @@
 mod bundle;
 mod document;
 mod findings_csv;
+mod ground_files;
+mod ground_report;
+mod ground_svg;
 mod marks_svg;
 mod rain_report;
 mod rain_svg;
@@ -22,6 +25,10 @@ mod world;
 pub use bundle::{BUNDLE_VERSION, Bundle, BundleError, BundleItem, BundleLimits, Unpacked, pack, unpack};
 pub use document::{Made, PictureSource, ReportError, Typeset, typeset};
 pub use findings_csv::{CsvError, findings_csv};
+pub use ground_files::{
+    BadRow, Columns, FileUnit, ReadingsError, ReadingsFile, ground_geojson, read_readings_csv, read_readings_geojson, readings_csv,
+};
+pub use ground_svg::{GroundOver, ground_svg, transect_svg};
 pub use rain_svg::{flow_svg, section_svg};
 pub use roof_files::{GeoJsonError, read_roof_geojson, roof_dxf, roof_geojson};
 pub use roof_svg::{elevation_svg, life_svg, perimeter_svg, plan_svg};

@@ -4,6 +4,8 @@ use crate::rain_svg::{flow_svg, section_svg};
 use crate::svg::Look;
 use crate::view::JobView;
 use envelope::rain::account::{RainAccountInput, rain_account};
+use envelope::round::NoteKind;
+use envelope::site::Zone;
 use serde_json::{Value, json};
 
 /// Everything the report says of rainwater; null while there is no roof or nothing was entered.
@@ -35,12 +37,22 @@ pub(crate) fn rain_data(view: &JobView) -> Value {
             let outlets: Vec<String> =
                 g.outlets.iter().map(|o| format!("{:.1} m from its left end, {:.0} L/min, let go {}", o.x_m, o.l_min, o.ends)).collect();
             let fails = g.run.as_ref().filter(|r| r.spilt_l_s > 0.0 || g.offered.iter().any(|o| o.condition == "gutter-standing-water"));
-            json!({ "id": g.id, "sentence": g.sentence, "outlets": outlets, "section": fails.map(|r| section_svg(r, &g.id, Look::PRINT)) })
+            let flights: Vec<&str> = g.flights.iter().filter(|f| !f.result.caught).map(|f| f.sentence.as_str()).collect();
+            let allowed: Vec<Value> = g
+                .allowed
+                .iter()
+                .map(|a| json!([a.name, a.l_s.map_or("–".into(), |l| format!("{l:.2}")), if a.followed { "followed" } else { "" }]))
+                .collect();
+            let section = fails.map(|r| section_svg(r, &g.id, Look::PRINT));
+            json!({ "id": g.id, "sentence": g.sentence, "outlets": outlets, "flights": flights, "allowed": allowed, "section": section })
         })
         .collect();
     json!({
         "plan": plan, "plan_alt": format!("Roof plan with its flows. {}", a.balance), "design": a.design, "balance": a.balance,
         "eaves": eaves, "gutters": gutters, "doubts": a.doubts, "school": view.practice.rule("gutter-sizing").words(),
-        "hose": a.gutters.iter().flat_map(|g| g.outlets.iter().filter(|o| o.ends.contains("unknown end")).map(|_| format!("{}: its downspout ends in a buried pipe of unknown end. Run a hose into it and look where it comes out.", g.id))).collect::<Vec<_>>(),
+    "checks": a.checks,
+        // What the hose has to show; one that was kept on the round already prints with its place.
+        "hose": a.gutters.iter().flat_map(|g| &g.offered).filter(|o| o.limitation && view.notes.iter().all(|n| n.body.text != o.line)).map(|o| o.line.clone()).collect::<Vec<_>>(),
+        "kept": view.notes.iter().filter(|n| n.body.kind == NoteKind::Recommendation && n.body.place.zone == Zone::Edge).map(|n| n.body.text.clone()).collect::<Vec<_>>(),
     })
 }

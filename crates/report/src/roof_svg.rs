@@ -44,16 +44,24 @@ pub(crate) struct Frame {
 
 impl Frame {
     pub(crate) fn of(shape: &RoofShape) -> Frame {
-        let all = || shape.facets.iter().flat_map(|f| &f.parts).flat_map(|p| &p.outer);
-        let least = |k: usize| all().map(|p| p[k]).fold(f64::MAX, f64::min);
-        let most = |k: usize| all().map(|p| p[k]).fold(f64::MIN, f64::max);
-        let (w, h) = (most(0) - least(0), most(1) - least(1));
+        Frame::over(shape.facets.iter().flat_map(|f| &f.parts).flat_map(|p| &p.outer).copied())
+    }
+    /// A frame that holds all of some points.
+    pub(crate) fn over(points: impl Iterator<Item = [f64; 2]>) -> Frame {
+        let all: Vec<[f64; 2]> = points.collect();
+        let least = |k: usize| all.iter().map(|p| p[k]).fold(f64::MAX, f64::min);
+        let most = |k: usize| all.iter().map(|p| p[k]).fold(f64::MIN, f64::max);
+        let (w, h) = ((most(0) - least(0)).max(1.0), (most(1) - least(1)).max(1.0));
         let k = ((WIDTH - 2.0 * MARGIN) / w).min((HIGHEST - 2.0 * MARGIN) / h).min(60.0);
         Frame { k, west: least(0), north: most(1), width: w * k + 2.0 * MARGIN, height: h * k + 2.0 * MARGIN + 18.0 }
     }
     /// What the page needs to turn a point of the drawing back into a place.
     pub(crate) fn data(&self) -> String {
         format!(r#"data-k="{}" data-west="{}" data-north="{}" data-margin="{MARGIN}""#, self.k, self.west, self.north)
+    }
+    /// So many units to so many metres.
+    pub(crate) fn length(&self, metres: f64) -> f64 {
+        metres * self.k
     }
     pub(crate) fn at(&self, p: [f64; 2]) -> [f64; 2] {
         [MARGIN + (p[0] - self.west) * self.k, MARGIN + (self.north - p[1]) * self.k]

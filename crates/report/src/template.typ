@@ -258,13 +258,86 @@
     #block(above: 10pt, breakable: false)[
       *#g.id.* #g.sentence
       #for o in g.outlets [\ #muted[Outlet #o.]]
+      #for f in g.flights [\ #text(fill: ochre)[#f]]
+      #if g.allowed.len() > 0 [\ #muted[Allowed, litres per second: #g.allowed.map(a => a.at(0) + " " + a.at(1) + if a.at(2) != "" { " (" + a.at(2) + ")" } else { "" }).join("; ").]]
       #if g.section != none [#image(bytes(g.section), format: "svg", width: 100%, alt: "Long section of " + g.id + ": the water surface against the brim. " + g.sentence)]
     ]
+  ]
+  #for x in r.checks [#x
+
+  ]
+  #if r.kept.len() > 0 [
+    *Recommended, with what it changes*
+    #list(..r.kept.map(k => [#k]))
   ]
   #for x in r.doubts [#text(fill: ochre)[To look at again: #x]
 
   ]
   #muted[Capacity by: #lower(r.school). Depths and spills are computed for steady rain and are estimates.]
+]
+
+// ---------------------------------------------------------------- ground
+#if d.ground != none [
+  #let g = d.ground
+  = The ground
+  #for f in g.faces [#f
+
+  ]
+  #if g.plan != none [
+    #align(center, image(bytes(g.plan), format: "svg", width: 100%, height: 110mm, fit: "contain", alt: g.plan_alt))
+    #muted[Contours and heights in millimetres from the finished floor. Water as it would stand before it runs over. Outside the readings nothing is said.]
+  ]
+  #if g.ponds.len() > 0 [#list(..g.ponds.map(p => [#p]))]
+
+  == One storm over the whole place
+  #if g.storm != none [#g.storm]
+  #for w in g.wet [
+    #block(above: 8pt)[*#w.sentence* \ #muted[Its water: #w.from.]]
+  ]
+  #for x in g.dry [#x
+
+  ]
+  #muted[#g.balance Steady five-minute steps; an estimate.]
+
+  #if g.mends.len() > 0 [
+    == What would end it
+    #for m in g.mends [
+      *#upper(m.place.first())#m.place.slice(1)* #muted[(#lower(m.school))]
+      #enum(..m.remedies.map(r => [#r.words. #muted[#r.sentence]]))
+    ]
+  ]
+  #if g.digs [#text(fill: brick)[*Hazard:*] where digging is advised, have buried services located first; a licensed trade digs near gas and electricity.]
+
+  #if g.transects.len() > 0 [
+    == Where the ground falls short
+    #for t in g.transects [
+      #block(above: 10pt, breakable: false)[
+        #t.sentence
+        #image(bytes(t.svg), format: "svg", width: 88%, alt: "Profile of the ground. " + t.sentence)
+        #list(..t.remedies.map(r => [#r.words #if not r.possible [#muted[(not possible as it is)]]]))
+      ]
+    ]
+  ]
+  #if g.kept.len() > 0 [
+    *Recommended, with what it changes*
+    #list(..g.kept.map(k => [#k]))
+  ]
+  #for x in g.nearby [#x
+
+  ]
+  == Levels
+  #if g.book != "" [#g.book]
+  #table(
+    columns: (1fr, 1fr, 1fr, 1fr, 1fr, 1fr),
+    stroke: (x, y) => (bottom: 0.5pt + line-tone),
+    inset: (x: 3pt, y: 2.5pt),
+    table.header(..("Reading", "Along, m", "Out, m", "Height, mm", "Top", "How").map(h => muted(h))),
+    ..g.levels.map(e => e.map(c => text(size: 8pt)[#c])).flatten(),
+  )
+  #muted[Along: right of the front left corner. Out: to the rear of it. #if g.left_out > 0 [#g.left_out more readings are in the file.]]
+  #for x in g.doubts [#text(fill: ochre)[To look at again: #x]
+
+  ]
 ]
 
 #if d.bundles.len() > 0 [

@@ -2,6 +2,7 @@
 
 use envelope::finding::Urgency;
 use envelope::finding::{Finding, findings};
+use envelope::ground::record::Ground;
 use envelope::job::Job;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
@@ -75,6 +76,8 @@ pub struct JobView {
     /// Rain and gutters, once something of them was entered.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub rainwater: Option<Rainwater>,
+    /// The ground, once something of it was read.
+    pub ground: Option<Ground>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -178,7 +181,7 @@ fn bundled(findings: &[Finding]) -> Vec<Bundled> {
 
 /// Works a job out.
 pub fn view(whole: WholeJob) -> JobView {
-    let WholeJob { job, notes, marks, pictures, mut items, roof, rainwater, practice, changed_at } = whole;
+    let WholeJob { job, notes, marks, pictures, mut items, roof, rainwater, ground, practice, changed_at } = whole;
     items.sort_by(|a, b| {
         let key = |i: &Item| (i.face, i.kind, i.name[1..].parse::<u32>().unwrap_or(0));
         key(&a.body).cmp(&key(&b.body))
@@ -198,6 +201,7 @@ pub fn view(whole: WholeJob) -> JobView {
     let mut expectations = expected(visit, &bodies, &said, &coverage.cells);
     let roof = roof.map(|r| r.body);
     let rainwater = rainwater.map(|r| r.body);
+    let ground = ground.map(|g| g.body);
     let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, &practice, &said)).unwrap_or_default();
     expectations.extend(details.iter().filter_map(Detail::expectation));
     let findings = findings(notes.iter().map(|n| (n.id.as_str(), &n.body)), brief, &practice);
@@ -210,6 +214,7 @@ pub fn view(whole: WholeJob) -> JobView {
         details,
         roof,
         rainwater,
+        ground,
         items,
         practice,
         visit: visit.name().to_owned(),

@@ -60,6 +60,7 @@ impl Fixture {
             items: vec![],
             roof: None,
             rainwater: None,
+            ground: None,
             practice: Default::default(),
             changed_at: "2026-11-23T08:00:00Z".into(),
         };
@@ -172,6 +173,7 @@ fn an_empty_job_still_makes_a_report() {
         items: vec![],
         roof: None,
         rainwater: None,
+        ground: None,
         practice: Default::default(),
         changed_at: "2026-11-23T08:00:00Z".into(),
     };

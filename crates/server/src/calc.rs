@@ -3,12 +3,18 @@
 use crate::ApiError;
 use actix_web::{post, web};
 use envelope::calc::{self, MeasureInput, NoteInput};
+use envelope::ground::level::{LevelBook, LevelInput};
+use envelope::ground::rain_test::{RainTest, RainTestInput};
+use envelope::ground::surface_calc::{SurfaceFigures, SurfaceInput};
+use envelope::ground::survey::{GroundAccount, GroundInput};
+use envelope::ground::transect::{Transect, TransectInput};
 use envelope::gutter::channel::{Channel, ChannelInput};
 use envelope::gutter::downspout::{Downspout, DownspoutInput};
 use envelope::gutter::run::{Run, RunInput};
 use envelope::measure::Measure;
 use envelope::rain::account::{RainAccount, RainAccountInput};
 use envelope::rain::design::{Rain, RainInput};
+use envelope::rain::overshoot::{Overshoot, OvershootInput};
 use envelope::rain::runoff::Runoff;
 use envelope::roof::access::{Access, AccessInput};
 use envelope::roof::account::{Account, AccountInput};
@@ -28,7 +34,8 @@ pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
         .service(access)
         .service(roof_account)
         .service(life);
-    cfg.service(rain).service(runoff).service(gutter).service(gutter_run).service(downspout).service(rainwater);
+    cfg.service(rain).service(runoff).service(gutter).service(gutter_run).service(downspout).service(rainwater).service(overshoot);
+    cfg.service(level).service(transect).service(surface).service(ground).service(rain_test);
 }
 
 /// Reads one measure.
@@ -134,4 +141,46 @@ pub(crate) async fn downspout(input: web::Json<DownspoutInput>) -> Result<web::J
 #[post("/calc/rainwater")]
 pub(crate) async fn rainwater(input: web::Json<RainAccountInput>) -> Result<web::Json<RainAccount>, ApiError> {
     crate::state::block(move || Ok(calc::rainwater(&input)?)).await.map(web::Json)
+}
+
+/// Works out where water that leaves a roof's edge lands.
+#[utoipa::path(tag = "calc", request_body = OvershootInput, responses((status = 200, body = Overshoot), (status = 422, body = ApiError)))]
+#[post("/calc/overshoot")]
+pub(crate) async fn overshoot(input: web::Json<OvershootInput>) -> Result<web::Json<Overshoot>, ApiError> {
+    Ok(web::Json(calc::overshoot(&input)?))
+}
+
+/// Reduces a level book.
+#[utoipa::path(tag = "calc", request_body = LevelInput, responses((status = 200, body = LevelBook), (status = 422, body = ApiError)))]
+#[post("/calc/level")]
+pub(crate) async fn level(input: web::Json<LevelInput>) -> Result<web::Json<LevelBook>, ApiError> {
+    Ok(web::Json(calc::level(&input)?))
+}
+
+/// Works a transect of the ground out.
+#[utoipa::path(tag = "calc", request_body = TransectInput, responses((status = 200, body = Transect), (status = 422, body = ApiError)))]
+#[post("/calc/transect")]
+pub(crate) async fn transect(input: web::Json<TransectInput>) -> Result<web::Json<Transect>, ApiError> {
+    Ok(web::Json(calc::transect(&input)?))
+}
+
+/// Works a surface out: what stands on it and what runs.
+#[utoipa::path(tag = "calc", request_body = SurfaceInput, responses((status = 200, body = SurfaceFigures), (status = 422, body = ApiError)))]
+#[post("/calc/surface")]
+pub(crate) async fn surface(input: web::Json<SurfaceInput>) -> Result<web::Json<SurfaceFigures>, ApiError> {
+    crate::state::block(move || Ok(calc::surface(&input)?)).await.map(web::Json)
+}
+
+/// Works out everything that follows from the readings of the ground.
+#[utoipa::path(tag = "calc", request_body = GroundInput, responses((status = 200, body = GroundAccount), (status = 422, body = ApiError)))]
+#[post("/calc/ground")]
+pub(crate) async fn ground(input: web::Json<GroundInput>) -> Result<web::Json<GroundAccount>, ApiError> {
+    crate::state::block(move || Ok(calc::ground(&input)?)).await.map(web::Json)
+}
+
+/// Runs one storm over a whole place.
+#[utoipa::path(tag = "calc", request_body = RainTestInput, responses((status = 200, body = RainTest), (status = 422, body = ApiError)))]
+#[post("/calc/rain-test")]
+pub(crate) async fn rain_test(input: web::Json<RainTestInput>) -> Result<web::Json<RainTest>, ApiError> {
+    crate::state::block(move || Ok(calc::rain_test(&input)?)).await.map(web::Json)
 }

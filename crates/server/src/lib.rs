@@ -6,6 +6,7 @@ mod calc;
 mod catalogue;
 mod docs;
 mod error;
+mod ground;
 mod guard;
 mod items;
 mod jobs;
@@ -45,6 +46,7 @@ pub fn configure(app: Arc<App>) -> impl FnOnce(&mut web::ServiceConfig) + Clone 
                 .configure(items::configure)
                 .configure(roof::configure)
                 .configure(rainwater::configure)
+                .configure(ground::configure)
                 .configure(practices::configure)
                 .configure(pictures::configure)
                 .configure(out::configure)

@@ -137,6 +137,10 @@ pub fn import(ledger: &Ledger, request: &Request, bytes: &[u8], limits: &crate::
         let entity = crate::rainwater::rainwater_id(&job);
         changes.push(Change::put(&entity, free(ledger, &job, Kind::Rainwater, &entity)?, rainwater)?);
     }
+    if let Some(ground) = &bundle.ground {
+        let entity = crate::ground::ground_id(&job);
+        changes.push(Change::put(&entity, free(ledger, &job, Kind::Ground, &entity)?, ground)?);
+    }
     for p in &bundle.pictures {
         changes.push(Change::put(&p.id, free(ledger, &job, Kind::Picture, &p.id)?, &p.body)?);
     }

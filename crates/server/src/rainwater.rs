@@ -6,7 +6,9 @@ use crate::jobs::record;
 use crate::state::{App, block};
 use actix_web::{get, post, put, web};
 use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
+use envelope::rain::compare::{Comparison, changes, compare};
 use envelope::rain::record::Rainwater;
+use envelope::rain::remedy::COSTS;
 use instruments::IntensityTable;
 use ledger::{Change, Record, WholeJob};
 use report::{Look, flow_svg, section_svg};
@@ -35,6 +37,21 @@ pub(crate) struct RainPage {
     plan: Option<String>,
     /// A long section of each gutter, for the page; empty where it could not be worked out.
     sections: Vec<String>,
+    /// What changes cost.
+    costs: Vec<ChangeCost>,
+    /// Before and after, when a change is tried.
+    comparison: Option<Comparison>,
+}
+
+/// What a change costs, an estimate that can be changed.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct ChangeCost {
+    /// Its name.
+    change: &'static str,
+    /// In words.
+    words: &'static str,
+    /// What it usually costs.
+    usual: f64,
 }
 
 /// What to look at.
@@ -69,6 +86,8 @@ fn page(whole: &WholeJob, rainwater: Rainwater, look: &Looking) -> Result<RainPa
         plan: flow_svg(&input.roof, &whole.job.body.brief, &account, drop, Look::PAGE),
         sections: account.gutters.iter().map(|g| g.run.as_ref().map_or_else(String::new, |r| section_svg(r, &g.id, Look::PAGE))).collect(),
         rainwater: input.rainwater,
+        costs: COSTS.iter().map(|(change, words, usual)| ChangeCost { change, words, usual: *usual }).collect(),
+        comparison: None,
         account,
     })
 }
@@ -104,7 +123,12 @@ pub(crate) async fn try_rainwater(
     let tried = tried.into_inner();
     block(move || {
         tried.check()?;
-        page(&app.ledger.job(&job)?, tried, &look)
+        let whole = app.ledger.job(&job)?;
+        let kept = whole.rainwater.as_ref().map(|r| r.body.clone()).unwrap_or_default();
+        let before = page(&whole, kept.clone(), &look)?.account;
+        let mut after = page(&whole, tried, &look)?;
+        after.comparison = Some(Comparison { changes: changes(&kept, &after.rainwater), ..compare(&before, &after.account) });
+        Ok(after)
     })
     .await
     .map(web::Json)

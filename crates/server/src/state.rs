@@ -2,7 +2,7 @@
 
 use crate::ApiError;
 use actix_web::web;
-use instruments::{RecordsOffice, SimulatedRecords, SimulatedWeather, WeatherOffice};
+use instruments::{Altimeter, RecordsOffice, SimulatedAltimeter, SimulatedRecords, SimulatedWeather, WeatherOffice};
 use ledger::{Ledger, Request};
 use report::Typeset;
 use std::collections::VecDeque;
@@ -35,6 +35,14 @@ impl Default for Limits {
     }
 }
 
+/// An altimeter that was zeroed: where, the height it was told, and when.
+#[derive(Debug, Clone)]
+pub(crate) struct Zeroed {
+    pub(crate) spot: String,
+    pub(crate) height_mm: f64,
+    pub(crate) at: std::time::Instant,
+}
+
 /// A report that was set, kept for looking through its pages.
 pub(crate) type Kept = (String, String, Arc<Typeset>);
 
@@ -50,6 +58,10 @@ pub struct App {
     pub records: Box<dyn RecordsOffice>,
     /// Where rain is looked up.
     pub weather: Box<dyn WeatherOffice>,
+    /// Height differences over a hose.
+    pub altimeter: Box<dyn Altimeter>,
+    /// When and where the altimeter was zeroed.
+    pub(crate) zeroed: Mutex<std::collections::HashMap<String, Zeroed>>,
     /// Host names a browser may use to reach this server; empty allows any.
     pub hosts: Vec<String>,
     typeset: Mutex<VecDeque<Kept>>,
@@ -77,6 +89,8 @@ impl App {
             limits: Limits::default(),
             records,
             weather,
+            altimeter: Box::new(SimulatedAltimeter),
+            zeroed: Mutex::default(),
             hosts: Vec::new(),
             typeset: Mutex::new(VecDeque::new()),
         }

@@ -837,6 +837,107 @@ async fn gutters_are_hung_looked_at_and_taken_back() {
     assert_eq!(b.get(&format!("{rain}/weather")).await.json()["simulated"], true);
 }
 
+/// A front yard that tips to the house, closed in by higher ground.
+fn yard() -> Value {
+    let spot = |id: &str, along: f64, out: f64, mm: f64| json!({ "id": id, "at": { "face": "front", "along": format!("{along:.2} m"), "out": format!("{out:.2} m") }, "height": format!("{mm:.0} mm") });
+    let mut spots = Vec::new();
+    for (c, along) in [-1.5, 2.0, 6.0, 10.0, 13.5].into_iter().enumerate() {
+        for (r, (out, mm)) in [(0.0, -200.0), (1.5, -190.0), (3.1, -150.0), (4.0, -100.0)].into_iter().enumerate() {
+            // The ends are banked up.
+            spots.push(spot(&format!("P{c}{r}"), along, out, if c % 4 == 0 { -100.0 } else { mm }));
+        }
+    }
+    json!({ "spots": spots, "soil": "clay", "cladding": [{ "face": "front", "bottom": "-120 mm" }] })
+}
+
+/// The messages of an event stream.
+fn messages(body: &[u8]) -> Vec<Value> {
+    String::from_utf8_lossy(body).split("\n\n").filter_map(|m| serde_json::from_str(m.strip_prefix("data: ")?).ok()).collect()
+}
+
+#[actix_web::test]
+async fn the_ground_is_read_stormed_changed_and_taken_back() {
+    let b = bench().await;
+    let ground = format!("/api/jobs/{JOB}/ground");
+    assert!(b.get(&ground).await.json()["plan"].is_null(), "nothing was read");
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}/roof"), &json!({ "base": null, "body": measured() })).await;
+    let failed = messages(&b.get(&format!("{ground}/rain-test")).await.body);
+    assert!(
+        failed.len() == 1 && failed[0]["is"] == "failed" && failed[0]["message"].as_str().unwrap().contains("three heights"),
+        "{failed:?}"
+    );
+    b.change(
+        Method::PUT,
+        &format!("/api/jobs/{JOB}/rainwater"),
+        &json!({ "base": null, "body": { "storm": { "i5": "132 mm/h", "i60": "34 mm/h", "years": 10 } } }),
+    )
+    .await;
+    assert_eq!(b.change(Method::PUT, &ground, &json!({ "base": null, "body": yard() })).await.status, 200);
+    let page = b.get(&ground).await.json();
+    assert_eq!(
+        (page["storms"].clone(), page["account"]["transects"].as_array().unwrap().len(), page["profiles"].as_array().unwrap().len()),
+        (json!([10.0]), 5, 5)
+    );
+    assert!(page["plan"].as_str().unwrap().contains("data-pond=\"A\""), "{}", page["account"]["ponds"]);
+    // The storm comes step by step, and the last message is the whole.
+    let storm = messages(&b.get(&format!("{ground}/rain-test?years=10")).await.body);
+    let (steps, done) = storm.split_at(storm.len() - 1);
+    assert!(steps.len() > 12 && steps.iter().all(|s| s["is"] == "step") && done[0]["is"] == "done");
+    let wet = done[0]["wet"][0].clone();
+    assert!(wet["sentence"].as_str().unwrap().contains("against") && wet["walls"][0]["face"] == "front", "{wet}");
+    let mend = b.get(&format!("{ground}/mending")).await.json();
+    assert_eq!(mend[0]["remedies"].as_array().unwrap().last().unwrap()["stage"], "barrier");
+    assert_eq!(b.get(&format!("{ground}/mending?years=37")).await.fault().2, "years");
+    // A point: what drains through it, or that nothing is known there.
+    let near = b.get(&format!("{ground}?x=6&y=-1")).await.json();
+    assert!(near["point"].as_str().unwrap().contains("m² drain through this point"), "{}", near["point"]);
+    assert!(b.get(&format!("{ground}?x=6&y=80")).await.json()["point"].as_str().unwrap().contains("not known"));
+    // A change is tried and compared; nothing of it is kept.
+    let mut better = yard();
+    better["nearby"] = json!([{ "id": "D1", "kind": "drain", "at": { "face": "front", "along": "6 m", "out": "0.3 m" } }]);
+    let tried = b.change(Method::POST, &format!("{ground}/try"), &json!({ "ground": better })).await.json();
+    assert!(tried["sentence"].as_str().unwrap().contains("; after, 0."), "{}", tried["sentence"]);
+    assert_eq!(b.get(&ground).await.json()["ground"]["nearby"], json!([]));
+    let mut bad = yard();
+    bad["spots"][0]["height"] = json!("-22000 mm and so on");
+    let fault = b.change(Method::PUT, &ground, &json!({ "base": 1, "body": bad })).await.fault();
+    assert_eq!((fault.0, fault.2.as_str()), (422, "spots.P00.height"));
+    // Out as files and in again; what is wrong is named by its line.
+    let csv = b.get(&format!("{ground}.csv")).await.body;
+    let back = b.bytes(&format!("{ground}/readings?form=csv"), csv).await.json();
+    assert_eq!((back["rows"].as_u64(), back["bad_rows"].as_u64()), (Some(20), Some(0)));
+    let geo = b.get(&format!("{ground}.geojson")).await.body;
+    assert_eq!(b.bytes(&format!("{ground}/readings?form=geojson"), geo).await.json()["spots"].as_array().unwrap().len(), 20);
+    let odd = "name,x,y,z\nA,1,2,-0.2\nB,one,2,-0.2\nC,3,2\nD,4,2,-44\n";
+    let read = b.bytes(&format!("{ground}/readings?form=csv"), odd.into()).await.json();
+    let lines: Vec<u64> = read["bad"].as_array().unwrap().iter().map(|r| r["line"].as_u64().unwrap()).collect();
+    assert_eq!((lines, read["spots"][0]["id"].as_str()), (vec![3, 4, 5], Some("A")));
+    assert!(
+        b.bytes(&format!("{ground}/readings?form=csv"), "a,b\n1,2\n".into()).await.json()["message"]
+            .as_str()
+            .unwrap()
+            .contains("No column is the")
+    );
+    assert_eq!(b.bytes(&format!("{ground}/readings?form=geojson"), "{".into()).await.status, 422);
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
+    assert_eq!(b.get(&ground).await.json()["ground"]["spots"], json!([]));
+}
+
+#[actix_web::test]
+async fn the_altimeter_is_zeroed_read_live_and_says_that_it_is_simulated() {
+    let b = bench().await;
+    let hose = format!("/api/jobs/{JOB}/altimeter");
+    assert!(b.get(&format!("{hose}?along=1&out=-1")).await.json()["message"].as_str().unwrap().contains("Zero the altimeter"));
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}/roof"), &json!({ "base": null, "body": measured() })).await;
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}/ground"), &json!({ "base": null, "body": yard() })).await;
+    assert_eq!(b.change(Method::POST, &format!("{hose}/zero"), &json!({ "spot": "nowhere" })).await.fault().2, "spot");
+    let first = b.change(Method::POST, &format!("{hose}/zero"), &json!({ "spot": "P10" })).await.json();
+    assert!(first["drift_mm"].is_null() && first["simulated"] == true);
+    let again = b.change(Method::POST, &format!("{hose}/zero"), &json!({ "spot": "P10" })).await.json();
+    assert!(again["drift_mm"].as_f64().unwrap().abs() < 2.0 && again["words"].as_str().unwrap().starts_with("Back on P10"));
+    assert_eq!(b.get(&format!("{hose}?along=4000&out=0")).await.fault().2, "along");
+}
+
 /// Every calculation of the command line answers over HTTP with the same JSON; a new one without a route fails here.
 #[actix_web::test]
 async fn the_command_line_and_http_say_the_same() {
@@ -864,6 +965,21 @@ async fn the_command_line_and_http_say_the_same() {
         ("gutter-run", run),
         ("downspout", json!({ "shape": "round", "diameter_mm": 80.0, "head_at_outlet_mm": 30, "rain_mm_h": 120 })),
         ("rainwater", json!({ "roof": measured(), "rainwater": { "storm": { "i5": "132 mm/h", "i60": "34 mm/h" } } })),
+        (
+            "overshoot",
+            json!({ "leaves": { "as": "sheet", "width_m": 5.0, "pitch": 0.5 }, "rain_mm_h": 132.0, "roughness": 0.02, "past_fascia_m": 0.03, "above_rim_m": 0.03, "catch_m": 0.1 }),
+        ),
+        ("level", json!({ "start_elevation_m": 0.0, "rows": [{ "point": "sill", "bs_m": 1.4 }, { "point": "P1", "fs_m": 1.6 }] })),
+        (
+            "transect",
+            json!({ "wall_side_elevation_m": 0.0, "points": [{ "distance_m": 3.0, "elevation_m": -0.1 }], "cladding_clearance_m": 0.2, "clearance_required_m": 0.15 }),
+        ),
+        ("surface", json!({ "domain_m": [2.0, 2.0], "cell_m": 0.5, "spots_xyz_m": [[-1, -1, 0.0], [4, -1, 0.1], [-1, 4, 0.2]] })),
+        ("ground", json!({ "roof": measured(), "ground": yard() })),
+        (
+            "rain-test",
+            json!({ "place": { "roof": measured(), "ground": yard(), "rainwater": { "storm": { "i5": "132 mm/h", "i60": "34 mm/h" } } } }),
+        ),
     ];
     let mut named: Vec<&str> = samples.iter().map(|s| s.0).collect();
     let mut there = envelope::calc::NAMES.to_vec();

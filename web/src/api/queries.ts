@@ -81,6 +81,43 @@ export const ask = {
 			queryFn: () => answer(api.GET("/jobs/{job}/rainwater", { params: { path: { job }, query: look } })),
 			placeholderData: keepPreviousData,
 		}),
+	tryRainwater: (job: string, body: Schemas["Rainwater"] | null, at: number | null) =>
+		queryOptions({
+			queryKey: ["job", job, "rainwater-try", body, at],
+			queryFn: () =>
+				answer(
+					api.POST("/jobs/{job}/rainwater/try", {
+						params: { path: { job }, query: at === null ? {} : { at } },
+						// Asked only while there is something to try.
+						body: body as Schemas["Rainwater"],
+					}),
+				),
+			enabled: body !== null,
+			placeholderData: keepPreviousData,
+			retry: false,
+		}),
+	ground: (job: string, look: { x?: number; y?: number }) =>
+		queryOptions({
+			queryKey: ["job", job, "ground", look],
+			queryFn: () => answer(api.GET("/jobs/{job}/ground", { params: { path: { job }, query: look } })),
+			placeholderData: keepPreviousData,
+		}),
+	tryGround: (job: string, tried: Schemas["TriedGround"] | null) =>
+		queryOptions({
+			queryKey: ["job", job, "ground-try", tried],
+			// Asked only while there is something to try.
+			queryFn: () =>
+				answer(api.POST("/jobs/{job}/ground/try", { params: { path: { job } }, body: tried as Schemas["TriedGround"] })),
+			enabled: tried !== null,
+			placeholderData: keepPreviousData,
+			retry: false,
+		}),
+	mending: (job: string, rev: number) =>
+		queryOptions({
+			queryKey: ["job", job, "mending", rev],
+			queryFn: () => answer(api.GET("/jobs/{job}/ground/mending", { params: { path: { job } } })),
+			retry: false,
+		}),
 	weather: (job: string) =>
 		queryOptions({
 			queryKey: ["job", job, "weather"],
@@ -250,6 +287,24 @@ export const saveRoof = (job: string, base: number | null, body: RoofRecord) =>
 /** Keeps rain and gutters; the caller knows their revision. */
 export const saveRainwater = (job: string, base: number | null, body: Schemas["Rainwater"]) =>
 	answer(api.PUT("/jobs/{job}/rainwater", { params: { path: { job }, ...change() }, body: { base, body } }));
+
+/** Keeps the ground; the caller knows its revision. */
+export const saveGround = (job: string, base: number | null, body: Schemas["Ground"]) =>
+	answer(api.PUT("/jobs/{job}/ground", { params: { path: { job }, ...change() }, body: { base, body } }));
+
+/** Reads a file of readings; nothing is kept. */
+export const readReadings = (job: string, file: File, how: { unit: string; along?: string; out?: string; height?: string }) => {
+	const form = /json$/i.test(file.name) ? "geojson" : "csv";
+	const said = Object.entries({ form, ...how }).filter(([, v]) => v) as [string, string][];
+	return sendBytes<Schemas["ReadingsFile"]>(`/jobs/${job}/ground/readings?${new URLSearchParams(said)}`, file);
+};
+
+/** Zeroes the simulated altimeter on a reading. */
+export function useZeroAltimeter(job: string) {
+	return useMutation({
+		mutationFn: (spot: string) => answer(api.POST("/jobs/{job}/altimeter/zero", { params: { path: { job } }, body: { spot } })),
+	});
+}
 
 /** What was found at a detail; one that is wrong becomes a note as well. */
 export function useAnswerDetail(job: string) {

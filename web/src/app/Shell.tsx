@@ -63,6 +63,7 @@ const BENCHES = [
 	["round", "Round"],
 	["roof", "Roof"],
 	["rainwater", "Rainwater"],
+	["ground", "Ground"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;

@@ -29,6 +29,7 @@ const routes: RouteObject[] = [
 			{ path: "round", lazy: async () => ({ Component: (await import("../benches/round/Round")).Round }) },
 			{ path: "roof", lazy: async () => ({ Component: (await import("../benches/roof/Roof")).Roof }) },
 			{ path: "rainwater", lazy: async () => ({ Component: (await import("../benches/rainwater/Rainwater")).Rainwater }) },
+			{ path: "ground", lazy: async () => ({ Component: (await import("../benches/ground/Ground")).Ground }) },
 			{ path: "walk", lazy: async () => ({ Component: (await import("../benches/round/WalkReview")).WalkReview }) },
 			{ path: "practice", lazy: async () => ({ Component: (await import("../benches/practice/Practice")).Practice }) },
 			{ path: "report", lazy: async () => ({ Component: (await import("../benches/report/Report")).Report }) },

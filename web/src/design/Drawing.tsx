@@ -38,12 +38,14 @@ export interface DrawingProps {
 	onChoose?: (chosen: Chosen) => void;
 	/** A point of the drawing, in the units of its plan. */
 	onPoint?: (x: number, y: number) => void;
+	/** How high water stands in each pond of the drawing; brim-full while nothing is said. */
+	levels?: { [pond: string]: number };
 	/** Greatest height. */
 	most?: string;
 }
 
 /** A drawing made by the server, with its parts to choose: by pointer, or by arrow keys and Enter. */
-export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, most }: DrawingProps) {
+export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, levels, most }: DrawingProps) {
 	const sheet = useRef<HTMLDivElement>(null);
 	const marked = here.join(" ");
 	useEffect(() => {
@@ -61,6 +63,18 @@ export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, most
 			part.setAttribute("tabindex", onChoose && i === 0 ? "0" : "-1");
 		});
 	}, [svg, chosen?.kind, chosen?.id, marked, onChoose]);
+
+	// Bands of a pond show as far as the water has risen.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: a new drawing has to be filled again
+	useEffect(() => {
+		for (const pond of sheet.current?.querySelectorAll<SVGElement>("[data-pond]") ?? []) {
+			const level = levels?.[pond.dataset.pond ?? ""];
+			for (const band of pond.querySelectorAll<SVGElement>("[data-from]")) {
+				const shown = level === undefined || Number(band.dataset.from) < level;
+				band.setAttribute("visibility", shown ? "visible" : "hidden");
+			}
+		}
+	}, [svg, levels]);
 
 	// The drawing says how its own units became places: see the frame it carries.
 	const point = (e: React.MouseEvent) => {

@@ -7,6 +7,7 @@ mod judged;
 mod nearby;
 
 pub use judged::{Difference, differences};
+pub(crate) use nearby::kind_of;
 pub use nearby::{Judged, Verdict, judge_note};
 
 use crate::measure::{self, Quantity};

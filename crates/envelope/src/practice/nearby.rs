@@ -388,7 +388,7 @@ fn clearance(s: &Said<'_>, brief: &Brief, practice: &Practice) -> Option<Judged>
 }
 
 /// The cladding a text names, with the figures that hold over soil and over paving.
-fn kind_of(text: &str) -> Option<(&'static str, &'static [&'static str])> {
+pub(crate) fn kind_of(text: &str) -> Option<(&'static str, &'static [&'static str])> {
     const KINDS: [(&str, &[&str], &[&str]); 3] = [
         ("stucco or stone", &["stucco", "render", "stone"], &["stucco_soil_m", "stucco_paving_m"]),
         ("masonry below the weeps", &["brick", "masonry", "weep"], &["masonry_m"]),

@@ -13,7 +13,7 @@ use crate::plane::{Point, length};
 use crate::practice::Practice;
 use crate::roof::details::Names;
 use crate::roof::record::{Roof, metres};
-use crate::roof::shape::{Edge, RoofInput, RoofShape, shape};
+use crate::roof::shape::{Edge, Facet, RoofInput, RoofShape, shape};
 use crate::site::{Bearing, Face, Place};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -30,6 +30,8 @@ pub struct EaveAccount {
     pub label: String,
     /// The face it looks to.
     pub face: Face,
+    /// Its ends on the plan.
+    pub ends_m: [[f64; 2]; 2],
     /// Its length, metres.
     pub length_m: f64,
     /// Plan area that runs to it as a sheet, m².
@@ -385,7 +387,10 @@ fn spilt_onto(falling: &Falling<'_>, eave: &Eave, x_m: f64) -> Option<Point> {
     const BESIDE_M: f64 = 0.1;
     let (p, out) = (falling.point(eave, x_m), falling.outward(eave));
     let q = [p[0] + BESIDE_M * out[0], p[1] + BESIDE_M * out[1]];
-    super::runoff::facet_at(falling.shape, q).map(|_| q)
+    // A roof at its own height is a neighbour across the corner, not a roof below.
+    let brim = height_on(falling.edge(eave), p);
+    let z = |f: &Facet| f.height[0] + f.height[1] * q[0] + f.height[2] * q[1];
+    super::runoff::facet_at(falling.shape, q).filter(|f| z(f) < brim - STOREY_M).map(|_| q)
 }
 
 fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAccountInput, doubts: &mut Vec<String>) -> GutterAccount {

@@ -1,6 +1,7 @@
 //! Before and after a change, side by side: what spills, how deep, and what comes to each place where water is let go.
 
 use super::account::{GutterAccount, MIN, RainAccount};
+use super::record::{Inside, Rainwater};
 use serde::{Deserialize, Serialize};
 
 /// One figure before and after.
@@ -21,6 +22,8 @@ pub struct Compared {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Comparison {
+    /// What is changed, in words; filled by [`changes`].
+    pub changes: Vec<String>,
     /// Before and after in a sentence.
     pub sentence: String,
     /// What differs, and all that spills.
@@ -80,5 +83,55 @@ pub fn compare(before: &RainAccount, after: &RainAccount) -> Comparison {
     } else {
         format!("Before, {a:.0} L/min spill in {:.0} mm/h; after, {b:.0}.", after.design_mm_h)
     };
-    Comparison { sentence, rows }
+    Comparison { changes: vec![], sentence, rows }
+}
+
+/// What was changed between two records, in words: one for each gutter that differs.
+pub fn changes(before: &Rainwater, after: &Rainwater) -> Vec<String> {
+    let mut out = Vec::new();
+    for g in &after.gutters {
+        let Some(was) = before.gutters.iter().find(|o| o.id == g.id) else {
+            out.push(format!("hang {}, {} wide", g.id, g.width));
+            continue;
+        };
+        let mut parts: Vec<String> = Vec::new();
+        if was.inside != g.inside {
+            parts.push(match g.inside {
+                Inside::Clean => "clean it".into(),
+                Inside::Aged => "aged inside".into(),
+                Inside::Debris => "debris in it".into(),
+            });
+        }
+        if (&was.form, &was.width, &was.depth) != (&g.form, &g.width, &g.depth) {
+            parts.push(format!("{} wide", g.width));
+        }
+        if was.levels != g.levels {
+            parts.push(format!("refit it to levels {}", g.levels));
+        }
+        if (&was.past_fascia, &was.above_rim, &was.eave) != (&g.past_fascia, &g.above_rim, &g.eave) {
+            parts.push("hang it elsewhere".into());
+        }
+        let added = g.outlets.iter().filter(|o| was.outlets.iter().all(|w| w.from_left != o.from_left));
+        parts.extend(added.map(|o| format!("outlet of {} at {}", o.bore, o.from_left)));
+        for o in &g.outlets {
+            let Some(w) = was.outlets.iter().find(|w| w.from_left == o.from_left) else { continue };
+            if w.bore != o.bore {
+                parts.push(format!("outlet of {} in place of {}", o.bore, w.bore));
+            }
+            if (w.ends, &w.distance, &w.onto) != (o.ends, &o.distance, &o.onto) {
+                parts.push(format!("let go {}", super::checks::ends(o.ends, &o.distance)));
+            }
+        }
+        if was.outlets.iter().any(|w| g.outlets.iter().all(|o| o.from_left != w.from_left)) {
+            parts.push("one outlet less".into());
+        }
+        if !parts.is_empty() {
+            out.push(format!("{}: {}", g.id, parts.join(", ")));
+        }
+    }
+    out.extend(before.gutters.iter().filter(|g| after.gutters.iter().all(|o| o.id != g.id)).map(|g| format!("take {} down", g.id)));
+    if before.storm != after.storm {
+        out.push("another rain".into());
+    }
+    out
 }

@@ -226,6 +226,7 @@ impl<'a> Falling<'a> {
             edge: edge.id.clone(),
             label: e.label.clone(),
             face: e.face,
+            ends_m: [edge.p0, edge.p1],
             length_m: edge.plan_m,
             sheet_m2,
             burst_m2,

@@ -1,11 +1,13 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { newId, type Schemas } from "../../api/client";
-import { type JobView, type Note, useKeepLine, useNewNote } from "../../api/queries";
+import { type JobView, type Note, useNewNote } from "../../api/queries";
 import { Drawing } from "../../design/Drawing";
 import { say } from "../../design/Notices";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
 import { hairline, tone } from "../../design/tokens";
+import { Table } from "../roof/Slopes";
+import { Item, Offered } from "./Offered";
 import type { RainPage } from "./Rainwater";
 
 type Record = Schemas["GutterRecord"];
@@ -13,8 +15,6 @@ type Outlet = Schemas["OutletRecord"];
 
 const Box = styled.section`border-top: ${hairline}; padding-top: 12px;`;
 const Scroll = styled.div`overflow-x: auto; > div { min-width: 480px; max-width: 760px; }`;
-const Item = styled.li`display: flex; flex-wrap: wrap; gap: 4px 12px; justify-content: space-between; align-items: center; border-bottom: ${hairline}; padding: 2px 0;`;
-
 const FORMS = [
 	{ id: "half-round", name: "Half round" },
 	{ id: "box", name: "Box" },
@@ -49,7 +49,6 @@ interface GutterProps {
 /** One gutter: how it stands in the rain, what is wrong, what would end it, and how it was met. */
 export function Gutter({ view, page, gutter: g, account, section, remedies, wrong, set, keep, remove }: GutterProps) {
 	const [open, setOpen] = useState(false);
-	const note = useKeepLine(view.job.id);
 	const recommend = useNewNote(view.job.id);
 	const eave = page.account.eaves.find((e) => e.key === g.eave);
 	const of = (part: string) => wrong[`gutters.${g.id}.${part}`];
@@ -89,29 +88,14 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 					</Soft>
 				</p>
 			))}
-			{(account?.offered ?? []).length > 0 && (
-				<ul aria-label="Offered as notes">
-					{account?.offered.map((o) => (
-						<Item key={o.line}>
-							<span>{o.line}</span>
-							{view.notes.some((n) => n.body.text === o.line) ? (
-								<Soft>noted</Soft>
-							) : (
-								<QuietButton
-									onPress={() =>
-										note.mutate(
-											{ line: o.line, place: o.place, conditions: [o.condition] },
-											{ onSuccess: () => say("Noted on the round.") },
-										)
-									}
-								>
-									Note it
-								</QuietButton>
-							)}
-						</Item>
-					))}
-				</ul>
-			)}
+			{(account?.flights ?? [])
+				.filter((f) => open || !f.result.caught)
+				.map((f) => (
+					<p key={f.what + f.x_m} style={{ color: tone.ochre }}>
+						{f.sentence}
+					</p>
+				))}
+			<Offered view={view} offered={account?.offered ?? []} name="Offered as notes" />
 			{remedies?.length === 0 && <Soft>Nothing has to be changed here.</Soft>}
 			{(remedies ?? []).length > 0 && (
 				<ul aria-label="What would end it">
@@ -168,6 +152,22 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 							hint="0 0, 7.5 12 mm: 12 mm lower at 7.5 m"
 							error={of("levels")}
 						/>
+						<Field
+							label="Covering reaches past the back of it"
+							value={g.past_fascia ?? ""}
+							onChange={(past_fascia) => set({ past_fascia })}
+							onBlur={keep}
+							hint="30 mm while it is not measured"
+							error={of("past_fascia")}
+						/>
+						<Field
+							label="Drip edge above its rim"
+							value={g.above_rim ?? ""}
+							onChange={(above_rim) => set({ above_rim })}
+							onBlur={keep}
+							hint="30 mm while it is not measured"
+							error={of("above_rim")}
+						/>
 					</Columns>
 					{outlets.map((o, k) => (
 						// biome-ignore lint/suspicious/noArrayIndexKey: an outlet has no name but its place in the list
@@ -199,6 +199,17 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 								onBlur={keep}
 								error={of(`outlets.${k}.distance`)}
 							/>
+							{o.ends === "lower-roof" && (
+								<Chooser
+									label="Its water comes to"
+									choices={[
+										{ id: "shape", name: "Found from the shape" },
+										...page.account.eaves.filter((e) => e.key !== g.eave).map((e) => ({ id: e.key, name: e.label })),
+									]}
+									value={o.onto || "shape"}
+									onChange={(v) => v && setOutlet(k, { onto: v === "shape" ? "" : v }, true)}
+								/>
+							)}
 							<Tick value={o.strainer ?? false} onChange={(strainer) => setOutlet(k, { strainer }, true)}>
 								A strainer lies over it
 							</Tick>
@@ -211,7 +222,12 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 						<PlainButton
 							onPress={() =>
 								set(
-									{ outlets: [...outlets, { from_left: "0 m", bore: "75 mm", strainer: false, ends: "ground", distance: "" }] },
+									{
+										outlets: [
+											...outlets,
+											{ from_left: "0 m", bore: "75 mm", strainer: false, ends: "ground", distance: "", onto: "" },
+										],
+									},
 									true,
 								)
 							}
@@ -220,7 +236,28 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 						</PlainButton>
 						<QuietButton onPress={remove}>Take {g.id} down</QuietButton>
 					</Row>
-					<Soft>{account?.schools}</Soft>
+					{(account?.allowed ?? []).length > 0 && (
+						<Table aria-label={`What the schools allow ${g.id}`}>
+							<thead>
+								<tr>
+									<th>Allowed by</th>
+									<th className="n">L/s</th>
+									<th>What it knows</th>
+								</tr>
+							</thead>
+							<tbody>
+								{account?.allowed.map((a) => (
+									<tr key={a.school} data-chosen={a.followed}>
+										<td>
+											{a.name} {a.followed && <Soft>followed</Soft>}
+										</td>
+										<td className="n">{a.l_s == null ? "–" : a.l_s.toFixed(2)}</td>
+										<td>{a.why}</td>
+									</tr>
+								))}
+							</tbody>
+						</Table>
+					)}
 				</Stack>
 			)}
 		</Box>

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
-import type { Schemas } from "../../api/client";
+import type { Fault, Schemas } from "../../api/client";
 import { useEditing } from "../../api/editing";
 import { ask, type JobView, saveRainwater } from "../../api/queries";
 import { useWhere } from "../../app/where";
@@ -11,6 +11,8 @@ import { Beside, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } fr
 import { size, target, tone } from "../../design/tokens";
 import { RowButton, Table } from "../roof/Slopes";
 import { Gutter } from "./Gutter";
+import { Offered } from "./Offered";
+import { Costs, Trying } from "./Trying";
 
 export type RainPage = Schemas["RainPage"];
 
@@ -56,6 +58,12 @@ export function Rainwater() {
 			where.setCell(`${eave.face}.edge`);
 		}
 	};
+	const rains = [page.rainwater.storm, ...(page.rainwater.rains ?? [])].flatMap((r) => {
+		const i5 = Number.parseFloat(r?.i5 ?? "");
+		const mm = /in/.test(r?.i5 ?? "") ? i5 * 25.4 : i5;
+		return r?.years && mm > 0 ? [{ years: r.years, mm }] : [];
+	});
+	const most = Math.ceil(Math.max(200, account.design_mm_h, ...rains.map((r) => r.mm * 1.1)) / 10) * 10;
 	const worst = account.gutters.flatMap((g) => (g.run?.spills_from_mm_h == null ? [] : [g.run.spills_from_mm_h]));
 	const design = account.law ? account.law.i_mm_h["5"] : undefined;
 	return (
@@ -71,7 +79,7 @@ export function Rainwater() {
 				<input
 					type="range"
 					min={0}
-					max={300}
+					max={most}
 					step={1}
 					value={at ?? Math.round(account.design_mm_h)}
 					aria-valuetext={`${Math.round(account.design_mm_h)} millimetres per hour`}
@@ -86,6 +94,14 @@ export function Rainwater() {
 					)}
 				</span>
 			</Scale>
+			<Row $gap={4}>
+				<QuietButton onPress={() => setAt(5)}>Drizzle, 5 mm/h</QuietButton>
+				{rains.map((r) => (
+					<QuietButton key={r.years} onPress={() => setAt(Math.round(r.mm))}>
+						Once in {r.years} years, {Math.round(r.mm)} mm/h
+					</QuietButton>
+				))}
+			</Row>
 			{worst.length > 0 && <Soft>The first gutter spills from {Math.min(...worst).toFixed(0)} mm/h on.</Soft>}
 			<Beside>
 				<Drawing svg={page.plan} chosen={chosen} onChoose={choose} onPoint={(x, y) => setDrop({ x, y })} most="430px" />
@@ -107,8 +123,12 @@ export function Rainwater() {
 										<RowButton type="button" aria-pressed={on} onClick={() => choose({ kind: "edge", id: e.edge })}>
 											{e.label.replace(/^./, (x) => x.toUpperCase())}
 											<Soft>
-												{e.gutter ? `gutter ${e.gutter}` : "pours free"}
-												{e.burst_m2 > 0.05 && `, ${e.burst_m2.toFixed(1)} m² of it from a valley`}
+												{e.gutter
+													? `gutter ${e.gutter}`
+													: e.drops_m == null
+														? "pours free"
+														: `falls ${e.drops_m.toFixed(1)} m onto the roof below`}
+												{e.burst_m2 > 0.05 && `, ${e.burst_m2.toFixed(1)} m² of it at points`}
 											</Soft>
 										</RowButton>
 									</td>
@@ -125,8 +145,13 @@ export function Rainwater() {
 				Figures on the plan are litres per minute at each eave; broken lines pour without a gutter; discs are bursts at valley
 				feet. Point at the roof, or choose a slope by its keys, to see a drop run down.
 			</Soft>
+			{account.checks.map((c) => (
+				<p key={c}>{c}</p>
+			))}
+			<Offered view={view} offered={account.offered} name="Where no gutter hangs" />
 			<Kept
 				view={view}
+				at={at}
 				page={page}
 				found={found.data?.account}
 				searching={searching && found.isFetching}
@@ -136,20 +161,40 @@ export function Rainwater() {
 	);
 }
 
+const stormOf = (r: Schemas["IntensityRow"]) => ({
+	i5: `${r.i5_mm_h} mm/h`,
+	i60: `${r.i60_mm_h} mm/h`,
+	years: r.years,
+	source: "weather office, simulated",
+});
+
 interface KeptProps {
 	view: JobView;
+	at: number | null;
 	page: RainPage;
 	found: Schemas["RainAccount"] | undefined;
 	searching: boolean;
 	onSearch: () => void;
 }
 
-function Kept({ view, page, found, searching, onSearch }: KeptProps) {
+function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 	const job = view.job.id;
 	const editing = useEditing(job, { value: page.rainwater, rev: page.rev ?? null }, (base, body) =>
 		saveRainwater(job, base, body),
 	);
-	const { draft, type, keep, wrong } = editing;
+	const [trying, setTrying] = useState<Schemas["Rainwater"] | null>(null);
+	const tried = useQuery(ask.tryRainwater(job, trying, at));
+	const fault = trying && tried.error ? (tried.error as unknown as Fault) : null;
+	const shown = trying && tried.data ? tried.data : page;
+	// While a change is tried, the same fields write into it and nothing is kept.
+	const { draft, type, keep, wrong } = trying
+		? {
+				draft: trying,
+				type: setTrying,
+				keep: (next?: Schemas["Rainwater"]) => next && setTrying(next),
+				wrong: fault?.field ? { [fault.field]: fault.message } : {},
+			}
+		: editing;
 	const office = useQuery(ask.weather(job));
 	const storm = draft.storm ?? {};
 	const gutters = draft.gutters ?? [];
@@ -173,6 +218,8 @@ function Kept({ view, page, found, searching, onSearch }: KeptProps) {
 					depth: last?.depth ?? "62 mm",
 					levels: `0 0, ${eave.length_m.toFixed(1)} ${Math.round(eave.length_m * 5)} mm`,
 					inside: last?.inside ?? "clean",
+					past_fascia: last?.past_fascia ?? "",
+					above_rim: last?.above_rim ?? "",
 					outlets: [
 						{
 							from_left: `${eave.length_m.toFixed(2)} m`,
@@ -180,6 +227,7 @@ function Kept({ view, page, found, searching, onSearch }: KeptProps) {
 							strainer: false,
 							ends: "ground",
 							distance: "",
+							onto: "",
 						},
 					],
 				},
@@ -227,12 +275,8 @@ function Kept({ view, page, found, searching, onSearch }: KeptProps) {
 							onPress={() =>
 								keep({
 									...draft,
-									storm: {
-										i5: `${r.i5_mm_h} mm/h`,
-										i60: `${r.i60_mm_h} mm/h`,
-										years: r.years,
-										source: "weather office, simulated",
-									},
+									storm: stormOf(r),
+									rains: office.data?.rows.filter((o) => o.years !== r.years).map(stormOf) ?? [],
 								})
 							}
 						>
@@ -242,18 +286,36 @@ function Kept({ view, page, found, searching, onSearch }: KeptProps) {
 			</Row>
 			<Row $between>
 				<h2>Gutters</h2>
-				<PlainButton onPress={onSearch} isDisabled={searching}>
-					{searching ? "Searching …" : "Search for the smallest change that ends the spilling"}
-				</PlainButton>
+				<Row $gap={8}>
+					{!trying && <PlainButton onPress={() => setTrying(editing.draft)}>Try a change</PlainButton>}
+					<PlainButton onPress={onSearch} isDisabled={searching}>
+						{searching ? "Searching …" : "Search for the smallest change that ends the spilling"}
+					</PlainButton>
+				</Row>
 			</Row>
+			{trying && (
+				<Trying
+					view={view}
+					page={page}
+					comparison={tried.data?.comparison ?? undefined}
+					fault={fault?.message}
+					tried={trying}
+					onKeep={() => {
+						editing.keep(trying);
+						setTrying(null);
+					}}
+					onDiscard={() => setTrying(null)}
+				/>
+			)}
+			{found && <Costs costs={page.costs} draft={draft} onKeep={(next) => keep(next)} />}
 			{gutters.map((g, i) => (
 				<Gutter
 					key={g.id}
 					view={view}
-					page={page}
+					page={shown}
 					gutter={g}
-					account={page.account.gutters.find((a) => a.id === g.id)}
-					section={page.sections[page.account.gutters.findIndex((a) => a.id === g.id)]}
+					account={shown.account.gutters.find((a) => a.id === g.id)}
+					section={shown.sections[shown.account.gutters.findIndex((a) => a.id === g.id)]}
 					remedies={found?.gutters.find((a) => a.id === g.id)?.remedies}
 					wrong={wrong}
 					set={(part, now) => {

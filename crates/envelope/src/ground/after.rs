@@ -1,0 +1,144 @@
+//! What a change does: every wet place before and after, and the remedies of the place in the order the practice tries them,
+//! each with what it takes away.
+
+use super::rain_test::{Otherwise, Prepared, RainTest, RainTestError, WetPlace};
+use super::survey::{GroundInput, Survey};
+use crate::rain::compare::Compared;
+use serde::{Deserialize, Serialize};
+
+/// Something that would take water away from a wet place.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WaterRemedy {
+    /// "roof", "irrigation", "ground", "barrier".
+    pub stage: String,
+    /// What would be done.
+    pub words: String,
+    /// Its depth at the most, before, mm.
+    pub before_mm: f64,
+    /// After, mm; none where a barrier takes no water away.
+    pub after_mm: Option<f64>,
+    /// Before and after in a sentence, and why here in the order.
+    pub sentence: String,
+    /// Somebody digs: buried services are located first.
+    pub digs: bool,
+}
+
+/// A wet place and what would mend it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Mending {
+    /// The pond.
+    pub pond: String,
+    /// Where.
+    pub place: String,
+    /// The school that orders them.
+    pub school: String,
+    /// In the order to try them.
+    pub remedies: Vec<WaterRemedy>,
+}
+
+/// An origin that brings less than this is not worth a remedy.
+const WORTH: f64 = 0.04;
+
+fn depth_of(t: &RainTest, pond: &str) -> f64 {
+    t.wet.iter().find(|w| w.pond == pond).map_or(0.0, |w| w.depth_m * 1000.0)
+}
+
+fn words_for(origin: &str) -> Option<(&'static str, String)> {
+    if let Some(g) = origin.strip_prefix("over the brim of ") {
+        Some(("roof", format!("end the spilling of {g} (clean it, mend its fall, one more outlet: see Rainwater)")))
+    } else if let Some(g) = origin.strip_prefix("outlet of ") {
+        Some(("roof", format!("lead the outlet of {g} away to ground that lies lower")))
+    } else if origin.starts_with("off the ") {
+        Some(("roof", format!("hang a gutter at the {} and lead it away", &origin["off the ".len()..])))
+    } else if let Some(s) = origin.strip_prefix("spray head ") {
+        Some(("irrigation", format!("move spray head {s}, or turn it off")))
+    } else if origin.contains("neighbour") {
+        Some(("ground", "clear or cut a swale that turns the neighbour's water past the building".into()))
+    } else {
+        None
+    }
+}
+
+/// What would mend each wet place that stands against a wall.
+///
+/// # Errors
+/// [`RainTestError`] when the storm cannot be run.
+pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Result<Vec<Mending>, RainTestError> {
+    let mut storm = Prepared::new(survey, input, years)?;
+    let mut go_on = |_: &super::rain_test::RainStep| true;
+    let before = storm.run(&Otherwise::default(), &mut go_on)?;
+    let rule = input.practice.rule("remedy-order");
+    let together = rule.id() == Some("all-at-once");
+    let mut out = Vec::new();
+    let at_walls: Vec<&WetPlace> = before.wet.iter().filter(|w| !w.walls.is_empty()).collect();
+    for w in at_walls {
+        let was = w.depth_m * 1000.0;
+        let mut remedies: Vec<WaterRemedy> = Vec::new();
+        let mut so_far = Otherwise::default();
+        let mut add =
+            |stage: &str, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
+                let after = depth_of(&storm.run(how, &mut |_| true)?, &w.pond);
+                let sentence = format!("{was:.0} mm before, {after:.0} mm after{why}.");
+                remedies.push(WaterRemedy { stage: stage.into(), words, before_mm: was, after_mm: Some(after), sentence, digs });
+                Ok(())
+            };
+        for stage in ["roof", "irrigation", "ground"] {
+            for f in w.from.iter().filter(|f| f.share > WORTH) {
+                let Some((s, words)) = words_for(&f.origin).filter(|(s, _)| *s == stage) else { continue };
+                // Upstream first: each is seen on top of those before it. All at once: each by itself.
+                let mut how = if together { Otherwise::default() } else { so_far.clone() };
+                how.led_away.insert(f.origin.clone());
+                let why = if together || so_far.led_away.is_empty() { "" } else { ", with those above it" };
+                add(s, crate::roof::access::capital(&words), s == "ground", &how, why, &mut storm)?;
+                so_far.led_away.insert(f.origin.clone());
+            }
+        }
+        let mut drained = if together { Otherwise::default() } else { so_far };
+        drained.drained.insert(w.pond.clone());
+        add("ground", "A drain at its deepest place, led to ground that lies lower".into(), true, &drained, "", &mut storm)?;
+        remedies.push(WaterRemedy {
+            stage: "barrier".into(),
+            words: "A barrier on the wall".into(),
+            before_mm: was,
+            after_mm: None,
+            sentence: "It takes no water away, so it comes last: what still stands after the rest may be kept out of the wall by it."
+                .into(),
+            digs: true,
+        });
+        out.push(Mending { pond: w.pond.clone(), place: w.place.clone(), school: rule.words(), remedies });
+    }
+    Ok(out)
+}
+
+/// Every wet place before and after a change.
+pub fn compare(before: &RainTest, after: &RainTest) -> (String, Vec<Compared>) {
+    let mut rows = Vec::new();
+    let of = |w: &WetPlace| w.place.clone();
+    let mut places: Vec<String> = before.wet.iter().map(of).collect();
+    places.extend(after.wet.iter().map(of).filter(|p| !before.wet.iter().any(|w| w.place == *p)));
+    places.dedup();
+    let find = |t: &RainTest, place: &str| t.wet.iter().find(|w| w.place == place).cloned();
+    for p in &places {
+        let (b, a) = (find(before, p), find(after, p));
+        let figure = |f: &dyn Fn(&WetPlace) -> f64| (b.as_ref().map_or(0.0, f), a.as_ref().map_or(0.0, f));
+        for (what, unit, (was, is)) in [
+            ("depth", "mm", figure(&|w| w.depth_m * 1000.0)),
+            ("stands", "L", figure(&|w| w.volume_m3 * 1000.0)),
+            ("wall in water", "m", figure(&|w| w.walls.iter().map(|c| c.length_m).sum())),
+        ] {
+            if was != 0.0 || is != 0.0 {
+                rows.push(Compared { what: format!("{p}: {what}"), unit: unit.into(), before: Some(was), after: Some(is) });
+            }
+        }
+    }
+    let stands = |t: &RainTest| t.wet.iter().filter(|w| !w.walls.is_empty()).map(|w| w.volume_m3 * 1000.0).sum::<f64>();
+    let (was, is) = (stands(before), stands(after));
+    let sentence = if (was - is).abs() < 0.5 {
+        format!("{was:.0} L stand against walls before and after.")
+    } else {
+        format!("Before, {was:.0} L stand against walls; after, {is:.0}.")
+    };
+    (sentence, rows)
+}

@@ -1,0 +1,413 @@
+//! The ground as it is kept: readings with their places, the level book, breaklines, cladding lines, and what stands nearby, in
+//! the person's own units. Heights are above one datum, the finished floor.
+
+use super::level::{LevelInput, LevelRow};
+use crate::job::{SHORT_TEXT, too_long};
+use crate::rain::record::intensity;
+use crate::roof::record::{RoofError, metres};
+use crate::site::Face;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
+
+/// Where something is: by a face, or by coordinates of the plan.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Spotted {
+    /// The mass whose face is meant; the first one while it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub mass: String,
+    /// The face; none when the coordinates are typed.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub face: Option<Face>,
+    /// From the face's left end, seen from outside. Of coordinates: to the right of the front left corner.
+    pub along: String,
+    /// Straight out from the face. Of coordinates: to the rear of the front left corner.
+    pub out: String,
+}
+
+/// What the ground is made of at a reading.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Top {
+    /// Lawn, bed, bare soil.
+    #[default]
+    Soil,
+    /// Slab, walk, apron: nothing seeps through it.
+    Paving,
+}
+
+/// How a height was had.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum How {
+    /// Typed.
+    #[default]
+    Typed,
+    /// From the level book, by its point.
+    Book,
+    /// From the hydrostatic altimeter.
+    Altimeter,
+    /// From a slope stick laid out from another reading.
+    Stick,
+    /// From a file.
+    File,
+}
+
+/// A reading.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct SpotRecord {
+    /// Short and lasting: P1, P2 …
+    pub id: String,
+    /// Where.
+    pub at: Spotted,
+    /// Above the finished floor; below it is negative. Empty when the book has it.
+    pub height: String,
+    /// What the ground is there.
+    pub top: Top,
+    /// How the height was had.
+    pub how: How,
+}
+
+/// A line of the level book, as written.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct BookLine {
+    /// The point.
+    pub point: String,
+    /// Backsight.
+    pub back: String,
+    /// Intermediate sight.
+    pub between: String,
+    /// Foresight.
+    pub fore: String,
+}
+
+/// The level book.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct BookRecord {
+    /// Height of the first point above the finished floor.
+    pub start: String,
+    /// Its lines.
+    pub lines: Vec<BookLine>,
+}
+
+/// What a line on the ground is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum LineKind {
+    /// Kerb, edging, edge of a bed.
+    Kerb,
+    /// The bottom of a swale.
+    Swale,
+    /// The lot line: beyond it is the neighbour's.
+    LotLine,
+    /// Any other bend of the ground.
+    Bend,
+}
+
+/// A line through readings.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LineRecord {
+    /// What it is.
+    pub kind: LineKind,
+    /// The readings it runs through, in order.
+    pub spots: Vec<String>,
+}
+
+/// Where the cladding of a face ends above the ground.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct CladdingLine {
+    /// The mass; the first one while it is empty.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub mass: String,
+    /// The face.
+    pub face: Face,
+    /// Its lower edge above the finished floor; below it is negative.
+    pub bottom: String,
+}
+
+/// How fast soil takes water.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Soil {
+    /// Sand and gravel.
+    Sand,
+    /// Loam.
+    #[default]
+    Loam,
+    /// Clay.
+    Clay,
+}
+
+impl Soil {
+    /// Loss rate once it is wet, mm/h; rule of practice, an estimate.
+    pub fn loss_mm_h(self) -> f64 {
+        match self {
+            Soil::Sand => 25.0,
+            Soil::Loam => 8.0,
+            Soil::Clay => 1.5,
+        }
+    }
+    /// In words.
+    pub fn name(self) -> &'static str {
+        match self {
+            Soil::Sand => "sand",
+            Soil::Loam => "loam",
+            Soil::Clay => "clay",
+        }
+    }
+}
+
+/// What stands or runs nearby.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum NearbyKind {
+    /// A trunk.
+    Trunk,
+    /// A spray head.
+    SprayHead,
+    /// A retaining wall.
+    RetainingWall,
+    /// A drain or gully that takes water away.
+    Drain,
+}
+
+/// Something nearby.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct NearbyRecord {
+    /// Short and lasting.
+    pub id: String,
+    /// What it is.
+    pub kind: NearbyKind,
+    /// Where.
+    pub at: Spotted,
+    /// Height of a wall or of a grown tree.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub height: String,
+    /// Of a spray head: litres per minute.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub flow_l_min: String,
+    /// Of a spray head: minutes it runs at a time.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub minutes: String,
+}
+
+/// The ground, as it is kept.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Ground {
+    /// The readings.
+    pub spots: Vec<SpotRecord>,
+    /// The level book.
+    pub book: BookRecord,
+    /// Lines through readings.
+    pub lines: Vec<LineRecord>,
+    /// Lower edges of claddings.
+    pub cladding: Vec<CladdingLine>,
+    /// The soil.
+    pub soil: Soil,
+    /// Its loss rate when somebody knows it better, `10 mm/h`.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub loss: String,
+    /// Width of a cell of the grid; 0.25 m while it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub cell: String,
+    /// What stands and runs nearby.
+    pub nearby: Vec<NearbyRecord>,
+}
+
+/// More readings than anybody takes by hand; files may bring more, thinned to the grid.
+pub const MOST_SPOTS: usize = 20_000;
+/// Readings farther from the building than this are in another unit, metres.
+const FAR_M: f64 = 300.0;
+/// The ground differs by less than this around a building, metres.
+const HIGH_M: f64 = 30.0;
+
+/// A height or distance as typed, metres; may be negative.
+pub(crate) fn signed(what: &str, text: &str) -> Result<f64, String> {
+    let t = text.trim();
+    let (sign, rest) = match t.strip_prefix(['-', '−']) {
+        Some(rest) => (-1.0, rest),
+        None => (1.0, t.strip_prefix('+').unwrap_or(t)),
+    };
+    if rest.trim().parse::<f64>() == Ok(0.0) {
+        return Ok(0.0);
+    }
+    metres(what, rest).map(|v| sign * v)
+}
+
+impl BookRecord {
+    /// The book in metres.
+    pub(crate) fn input(&self) -> Result<LevelInput, (usize, String)> {
+        let start = if self.start.trim().is_empty() { 0.0 } else { signed("The first point", &self.start).map_err(|e| (1, e))? };
+        let mut rows = Vec::new();
+        for (k, l) in self.lines.iter().enumerate() {
+            let read = |what: &str, t: &str| if t.trim().is_empty() { Ok(None) } else { signed(what, t).map(Some).map_err(|e| (k + 1, e)) };
+            rows.push(LevelRow {
+                point: l.point.trim().to_owned(),
+                bs_m: read("The backsight", &l.back)?,
+                is_m: read("The sight", &l.between)?,
+                fs_m: read("The foresight", &l.fore)?,
+            });
+        }
+        // It closes on its start when it ends there.
+        let closes = rows.len() > 1 && rows.first().map(|r| &r.point) == rows.last().map(|r| &r.point);
+        Ok(LevelInput { start_elevation_m: start, close_elevation_m: closes.then_some(start), tolerance_mm_per_sqrt_setup: 10.0, rows })
+    }
+}
+
+impl Ground {
+    /// Width of a cell, metres.
+    pub(crate) fn cell_m(&self) -> f64 {
+        /// A quarter of a metre tells a downspout from its neighbour and is quick enough to play with.
+        const USUAL_M: f64 = 0.25;
+        metres("", &self.cell).unwrap_or(USUAL_M)
+    }
+    /// Loss rate of the soil, mm/h.
+    pub(crate) fn loss_mm_h(&self) -> f64 {
+        intensity("", &self.loss).unwrap_or_else(|_| self.soil.loss_mm_h())
+    }
+
+    /// Checks what can be checked without the building.
+    ///
+    /// # Errors
+    /// The first field that cannot be kept, with what to do.
+    pub fn check(&self) -> Result<(), RoofError> {
+        let err = |field: String, message: String| RoofError { field, message };
+        /// More than any place has.
+        const MOST_LINES: usize = 500;
+        if self.spots.len() > MOST_SPOTS {
+            return Err(err(
+                "spots".into(),
+                format!("{} readings are more than Trowel keeps; thin them to {MOST_SPOTS}.", self.spots.len()),
+            ));
+        }
+        if self.lines.len() > MOST_LINES || self.nearby.len() > MOST_LINES || self.book.lines.len() > MOST_SPOTS {
+            return Err(err("lines".into(), "That is more than a place has. Keep what matters.".into()));
+        }
+        let place = |of: &str, at: &Spotted| -> Result<(), RoofError> {
+            for (part, text) in [("along", &at.along), ("out", &at.out)] {
+                let v = signed("The place", text).map_err(|m| err(format!("{of}.at.{part}"), m))?;
+                if v.abs() > FAR_M {
+                    return Err(err(format!("{of}.at.{part}"), format!("{v:.0} m is another lot. Was it in feet or millimetres?")));
+                }
+            }
+            Ok(())
+        };
+        let booked: BTreeSet<&str> = self.book.lines.iter().map(|l| l.point.trim()).collect();
+        let mut ids = BTreeSet::new();
+        for s in &self.spots {
+            let of = format!("spots.{}", s.id);
+            if s.id.is_empty() || too_long(&s.id, SHORT_TEXT).is_some() || !ids.insert(s.id.as_str()) {
+                return Err(err(format!("{of}.id"), "Each reading has its own short name: P1, P2 and so on.".into()));
+            }
+            place(&of, &s.at)?;
+            if s.height.trim().is_empty() {
+                if !booked.contains(s.id.as_str()) {
+                    let m = format!("{} has no height, and the level book does not know it. Type its height, or book it.", s.id);
+                    return Err(err(format!("{of}.height"), m));
+                }
+                continue;
+            }
+            let z = signed("The height", &s.height).map_err(|m| err(format!("{of}.height"), m))?;
+            if z.abs() > HIGH_M {
+                return Err(err(format!("{of}.height"), format!("{z:.1} m from the floor is a cliff. Was it in millimetres?")));
+            }
+        }
+        for (k, l) in self.lines.iter().enumerate() {
+            if l.spots.len() < 2 {
+                return Err(err(format!("lines.{k}"), "A line runs through at least two readings.".into()));
+            }
+            if let Some(s) = l.spots.iter().find(|s| !ids.contains(s.as_str())) {
+                return Err(err(format!("lines.{k}"), format!("There is no reading {s}. Read it first, or leave it out of the line.")));
+            }
+        }
+        for c in &self.cladding {
+            signed("The lower edge", &c.bottom).map_err(|m| err(format!("cladding.{}", c.face.name().to_lowercase()), m))?;
+        }
+        let mut names = BTreeSet::new();
+        for n in &self.nearby {
+            let of = format!("nearby.{}", n.id);
+            if n.id.is_empty() || !names.insert(&n.id) {
+                return Err(err(format!("{of}.id"), "Each thing nearby has its own short name: N1, N2 and so on.".into()));
+            }
+            place(&of, &n.at)?;
+            for (part, text) in [("flow_l_min", &n.flow_l_min), ("minutes", &n.minutes)] {
+                let fits = text.trim().is_empty() || text.trim().parse::<f64>().is_ok_and(|v| (0.0..=1e5).contains(&v));
+                if !fits {
+                    return Err(err(format!("{of}.{part}"), "Type a number of 0 or more, for example 12.".into()));
+                }
+            }
+            if !n.height.trim().is_empty() {
+                metres("The height", &n.height).map_err(|m| err(format!("{of}.height"), m))?;
+            }
+        }
+        if !self.loss.trim().is_empty() {
+            intensity("The loss rate", &self.loss).map_err(|m| err("loss".into(), m))?;
+        }
+        if !self.cell.trim().is_empty() {
+            let cell = metres("The cell", &self.cell).map_err(|m| err("cell".into(), m))?;
+            if !(0.05..=1.0).contains(&cell) {
+                return Err(err("cell".into(), "Cells go from 0.05 to 1 m; 0.1 to 0.5 is usual.".into()));
+            }
+        }
+        if !self.book.lines.is_empty() {
+            self.book.input().map_err(|(k, m)| err(format!("book.{k}"), format!("Line {k}: {m}")))?;
+        }
+        Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_cannot_be_kept_is_named() {
+        let spot = |id: &str, along: &str, height: &str| SpotRecord {
+            id: id.into(),
+            at: Spotted { along: along.into(), out: "1 m".into(), ..Spotted::default() },
+            height: height.into(),
+            ..SpotRecord::default()
+        };
+        let with = |spots: Vec<SpotRecord>| Ground { spots, ..Ground::default() }.check();
+        assert_eq!(with(vec![spot("P1", "2 m", "-120 mm")]), Ok(()));
+        assert!(with(vec![spot("P1", "2 m", "")]).unwrap_err().message.contains("the level book does not know it"));
+        assert!(with(vec![spot("P1", "2 m", "-120 mm"), spot("P1", "3 m", "0")]).unwrap_err().message.contains("own short name"));
+        assert!(with(vec![spot("P1", "800 m", "0")]).unwrap_err().message.contains("feet or millimetres"));
+        assert!(with(vec![spot("P1", "2 m", "-120")]).is_err(), "a bare number has no unit");
+        let line = Ground {
+            spots: vec![spot("P1", "2 m", "0")],
+            lines: vec![LineRecord { kind: LineKind::Kerb, spots: vec!["P1".into(), "P9".into()] }],
+            ..Ground::default()
+        };
+        assert!(line.check().unwrap_err().message.contains("no reading P9"));
+        assert!(Ground { cell: "3 m".into(), ..Ground::default() }.check().unwrap_err().message.contains("0.1 to 0.5"));
+    }
+
+    #[test]
+    fn heights_below_the_floor() {
+        assert!((signed("", "-120 mm").unwrap() + 0.12).abs() < 1e-12);
+        assert!((signed("", "−4 3/4 in").unwrap() + 4.75 * 0.0254).abs() < 1e-12);
+        assert_eq!(signed("", "0"), Ok(0.0));
+        assert!((signed("", "+0.2 m").unwrap() - 0.2).abs() < 1e-12);
+    }
+}

@@ -1,0 +1,75 @@
+//! The ground in the report: the plan with its contours and standing water, transects that fail, the levels, the storm in
+//! sentences, and what would mend it.
+
+use crate::ground_svg::{GroundOver, ground_svg, transect_svg};
+use crate::svg::Look;
+use crate::view::JobView;
+use envelope::ground::after::mending;
+use envelope::ground::rain_test::rain_test;
+use envelope::ground::survey::{GroundInput, survey};
+use envelope::round::NoteKind;
+use envelope::site::Zone;
+use serde_json::{Value, json};
+
+/// Everything the report says of the ground; null while nothing was read.
+pub(crate) fn ground_data(view: &JobView) -> Value {
+    let Some(ground) = &view.ground else { return Value::Null };
+    let input = GroundInput {
+        ground: ground.clone(),
+        roof: view.roof.clone().unwrap_or_default(),
+        rainwater: view.rainwater.clone().unwrap_or_default(),
+        brief: view.job.body.brief.clone(),
+        practice: view.practice.clone(),
+    };
+    let s = survey(&input);
+    let a = &s.account;
+    let storm = rain_test(&s, &input, None, &mut |_| true);
+    let fails: Vec<Value> = a
+        .transects
+        .iter()
+        .filter(|t| !t.right && t.result.is_some())
+        .map(|t| {
+            let remedies: Vec<Value> =
+                t.remedies.iter().map(|r| json!({ "words": r.sentence, "possible": r.possible, "digs": r.digs })).collect();
+            json!({ "sentence": t.sentence, "svg": transect_svg(t, Look::PRINT), "remedies": remedies })
+        })
+        .collect();
+    /// More readings than this fill pages nobody reads; the file has them all.
+    const MOST_PRINTED: usize = 120;
+    let levels: Vec<Value> = a
+        .readings
+        .iter()
+        .take(MOST_PRINTED)
+        .map(|r| {
+            let (top, how) = (json!(r.top), json!(r.how));
+            json!([r.id, format!("{:.2}", r.at[0]), format!("{:.2}", r.at[1]), format!("{:.0}", r.z_m * 1000.0), top, how])
+        })
+        .collect();
+    let mends: Vec<Value> = mending(&s, &input, None)
+        .unwrap_or_default()
+        .iter()
+        .map(|m| {
+            let rows: Vec<Value> = m.remedies.iter().map(|r| json!({ "words": r.words, "sentence": r.sentence, "digs": r.digs })).collect();
+            json!({ "place": m.place, "school": m.school, "remedies": rows })
+        })
+        .collect();
+    let digs = a.transects.iter().flat_map(|t| &t.remedies).any(|r| r.digs)
+        || mends.iter().any(|m| m["remedies"].as_array().is_some_and(|r| r.iter().any(|x| x["digs"] == true)));
+    let zones = [Zone::Ground, Zone::Base];
+    json!({
+        "plan": ground_svg(&s, ground, GroundOver::default(), Look::PRINT),
+        "plan_alt": format!("Plan of the ground with contours in millimetres from the finished floor. {}", a.faces.iter().map(|f| f.sentence.as_str()).collect::<Vec<_>>().join(" ")),
+        "faces": a.faces.iter().map(|f| &f.sentence).collect::<Vec<_>>(),
+        "ponds": a.ponds.iter().map(|p| format!("{}: {}, {:.0} mm deep and {:.2} m³ when it runs over. {}", p.id, p.place, p.depth_m * 1000.0, p.volume_m3, p.way_out)).collect::<Vec<_>>(),
+        "transects": fails, "levels": levels, "left_out": a.readings.len().saturating_sub(MOST_PRINTED),
+        "book": a.book_says,
+        "storm": storm.as_ref().ok().map(|t| t.storm.clone()),
+        "wet": storm.as_ref().map(|t| t.wet.iter().map(|w| json!({ "sentence": w.sentence, "from": w.from.iter().map(|f| format!("{:.0} % {}", f.share * 100.0, f.origin)).collect::<Vec<_>>().join(", ") })).collect::<Vec<_>>()).unwrap_or_default(),
+        "dry": storm.as_ref().map(|t| t.dry.clone()).unwrap_or_default(),
+        "balance": storm.as_ref().map_or_else(ToString::to_string, |t| t.balance.clone()),
+        "mends": mends, "digs": digs,
+        "nearby": a.nearby.iter().map(|n| &n.sentence).collect::<Vec<_>>(),
+        "kept": view.notes.iter().filter(|n| n.body.kind == NoteKind::Recommendation && zones.contains(&n.body.place.zone)).map(|n| n.body.text.clone()).collect::<Vec<_>>(),
+        "doubts": a.doubts,
+    })
+}

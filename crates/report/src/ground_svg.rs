@@ -1,0 +1,304 @@
+//! The ground drawn: the plan with its contours and the water that stands on it, and the profile of a transect.
+
+use crate::roof_svg::Frame;
+use crate::svg::{Look, Svg, escape};
+use envelope::ground::record::{Ground, LineKind, NearbyKind};
+use envelope::ground::surface::Cell;
+use envelope::ground::survey::{GroundTransect, Surfaced, Survey};
+
+/// Bands a pond is drawn in, from its deepest place to its brim; the page fills them as the water rises.
+const BANDS: usize = 12;
+/// More readings than this are dots without figures.
+const MOST_FIGURES: usize = 160;
+
+/// What is drawn over the plan.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct GroundOver<'a> {
+    /// A point whose way out is drawn, east and north.
+    pub from: Option<[f64; 2]>,
+    /// Ponds are filled so high, by name; brim-full where nothing is said.
+    pub levels: Option<&'a [(String, f64)]>,
+}
+
+/// The plan of the ground, north up. `None` while there is no surface.
+pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: Look) -> Option<String> {
+    let surfaced = survey.surface.as_ref()?;
+    let account = &survey.account;
+    let outlines = survey.outlines();
+    let all = account.readings.iter().map(|r| r.north).chain(outlines.iter().flatten().copied());
+    let frame = Frame::over(all.chain(account.nearby.iter().map(|n| n.north)));
+    let at = |building: [f64; 2]| frame.at(survey.north(building));
+    let mut s = Svg::new(look);
+    contours(&mut s, surfaced, &at);
+    ponds(&mut s, survey, surfaced, over.levels, &at);
+    for ring in &outlines {
+        let ring: Vec<[f64; 2]> = ring.iter().map(|p| frame.at(*p)).collect();
+        s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="2""#, look.low, look.ink));
+    }
+    for l in &ground.lines {
+        let points: Vec<[f64; 2]> =
+            l.spots.iter().filter_map(|id| account.readings.iter().find(|r| r.id == *id)).map(|r| frame.at(r.north)).collect();
+        let (width, dash) = match l.kind {
+            LineKind::Kerb => (2.5, ""),
+            LineKind::Swale => (1.5, "10 3 2 3"),
+            LineKind::LotLine => (1.2, "14 4 2 4 2 4"),
+            LineKind::Bend => (1.0, "3 3"),
+        };
+        s.curve(&points, &format!(r#"stroke="{}" stroke-width="{width}" stroke-dasharray="{dash}""#, look.ink));
+    }
+    for r in &account.readings {
+        let [x, y] = frame.at(r.north);
+        s.raw(&format!(
+            r#"<g role="button" tabindex="-1" data-piece="{0}" aria-label="{0}, {1:.0} millimetres">"#,
+            escape(&r.id),
+            r.z_m * 1000.0
+        ));
+        s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="9" fill="transparent"/><path d="M{:.1} {y:.1}h6M{x:.1} {:.1}v6" stroke="{}" stroke-width="1.2"/>"#, x - 3.0, y - 3.0, look.ink));
+        s.raw("</g>");
+        if account.readings.len() <= MOST_FIGURES {
+            let style = format!(r#"fill="{}" font-size="8.5" pointer-events="none""#, look.soft);
+            s.text([x + 4.0, y - 3.0], &format!("{:.0}", r.z_m * 1000.0), &style);
+        }
+    }
+    for n in &account.nearby {
+        let [x, y] = frame.at(n.north);
+        let reach = frame.length(n.reach_m);
+        let tone = if n.right { look.soft } else { look.ochre };
+        if reach > 3.0 {
+            s.raw(&format!(
+                r#"<circle cx="{x:.1}" cy="{y:.1}" r="{reach:.1}" fill="none" stroke="{tone}" stroke-width="1.2" stroke-dasharray="4 4"/>"#
+            ));
+        }
+        let mark = match n.kind {
+            NearbyKind::Trunk => "m-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0m2 0h6m-3 -3v6",
+            NearbyKind::SprayHead => "m0 5v-5m-6 -5l6 5l6 -5m-6 5v-8",
+            NearbyKind::RetainingWall => "m-8 3h16m-14 0v-6h4v6m4 0v-6h4v6",
+            NearbyKind::Drain => "m-5 -5h10v10h-10zm0 5h10m-5 -5v10",
+        };
+        s.raw(&format!(
+            r#"<path d="M{x:.1} {y:.1}{mark}" fill="none" stroke="{}" stroke-width="1.5"><title>{}</title></path>"#,
+            look.ink,
+            escape(&n.sentence)
+        ));
+    }
+    if let Some(from) = over.from {
+        let cell = surfaced.grid.lay.cell_at(survey.building(from)).filter(|k| surfaced.grid.cells[*k] == Cell::Ground);
+        if let Some(k) = cell {
+            let way: Vec<[f64; 2]> = surfaced.water.way_out(k).into_iter().map(|c| at(surfaced.grid.lay.middle(c))).collect();
+            s.curve(&way, &format!(r#"stroke="{}" stroke-width="3" stroke-dasharray="2 5" stroke-linecap="round""#, look.water));
+            let [x, y] = at(surfaced.grid.lay.middle(k));
+            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="5" fill="{}"/>"#, look.water));
+        }
+    }
+    for p in &account.ponds {
+        let [x, y] = at(p.deepest_at);
+        let halo = format!(
+            r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600" pointer-events="none""#,
+            look.ink, look.ground
+        );
+        s.text([x, y + 18.0], &format!("{} {:.0} mm", p.id, p.depth_m * 1000.0), &halo);
+    }
+    s.north([frame.width - 22.0, frame.height - 30.0]);
+    s.scale_bar([30.0, frame.height - 14.0], frame.length(1.0), 150.0);
+    Some(s.done_with(frame.width, frame.height, "The ground with its contours and the water that stands on it, north up", &frame.data()))
+}
+
+/// A step between contours that gives no more than a dozen of them, metres.
+fn interval(low: f64, high: f64) -> f64 {
+    [0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1.0].into_iter().find(|i| (high - low) / i <= 14.0).unwrap_or(2.0)
+}
+
+fn contours(s: &mut Svg, surfaced: &Surfaced, at: &dyn Fn([f64; 2]) -> [f64; 2]) {
+    let g = &surfaced.grid;
+    let known = |k: usize| g.cells[k] == Cell::Ground;
+    let (low, high) = (0..g.z.len()).filter(|k| known(*k)).fold((f64::MAX, f64::MIN), |(l, h), k| (l.min(g.z[k]), h.max(g.z[k])));
+    if low >= high {
+        return;
+    }
+    let step = interval(low, high);
+    let mut level = (low / step).ceil() * step;
+    while level < high {
+        let mut d = String::new();
+        let mut longest: Option<[f64; 2]> = None;
+        for row in 0..g.lay.ny.saturating_sub(1) {
+            for col in 0..g.lay.nx.saturating_sub(1) {
+                let k = row * g.lay.nx + col;
+                // The four middles around a corner of the grid, in turn.
+                let corners = [k, k + 1, k + 1 + g.lay.nx, k + g.lay.nx];
+                if !corners.iter().all(|c| known(*c)) {
+                    continue;
+                }
+                let mut cuts = Vec::with_capacity(4);
+                for i in 0..4 {
+                    let (a, b) = (corners[i], corners[(i + 1) % 4]);
+                    let (za, zb) = (g.z[a] - level, g.z[b] - level);
+                    if (za < 0.0) != (zb < 0.0) {
+                        let t = za / (za - zb);
+                        let (p, q) = (g.lay.middle(a), g.lay.middle(b));
+                        cuts.push(at([p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1])]));
+                    }
+                }
+                for pair in cuts.chunks_exact(2) {
+                    d.push_str(&format!("M{:.1} {:.1}L{:.1} {:.1}", pair[0][0], pair[0][1], pair[1][0], pair[1][1]));
+                    // Written once on each line, near the middle of where it was met.
+                    if row == g.lay.ny / 2 || longest.is_none() {
+                        longest = Some(pair[0]);
+                    }
+                }
+            }
+        }
+        if !d.is_empty() {
+            let bold = (level / (step * 5.0)).round() * step * 5.0 - level;
+            let width = if bold.abs() < step * 0.01 { 1.1 } else { 0.6 };
+            s.raw(&format!(r#"<path d="{d}" fill="none" stroke="{}" stroke-width="{width}" opacity="0.7"/>"#, s.look.soft));
+        }
+        if let Some(p) = longest {
+            let style =
+                format!(r#"font-size="8" fill="{}" stroke="{}" stroke-width="2.5" paint-order="stroke""#, s.look.soft, s.look.ground);
+            s.text(p, &format!("{:.0}", level * 1000.0), &style);
+        }
+        level += step;
+    }
+}
+
+fn ponds(s: &mut Svg, survey: &Survey, surfaced: &Surfaced, levels: Option<&[(String, f64)]>, at: &dyn Fn([f64; 2]) -> [f64; 2]) {
+    let g = &surfaced.grid;
+    let half = g.lay.cell / 2.0;
+    for (hollow, pond) in &surfaced.named {
+        let (hollow, pond) = (&surfaced.water.ponds[*hollow as usize], &survey.account.ponds[*pond]);
+        let bottom = g.z[hollow.cells[0] as usize];
+        let brim = pond.brim_m.unwrap_or(bottom + pond.depth_m);
+        let filled = levels.map_or(brim, |l| l.iter().find(|(id, _)| *id == pond.id).map_or(bottom, |(_, v)| *v));
+        let name = format!("{}: {}, up to {:.0} mm deep", pond.id, pond.place, pond.depth_m * 1000.0);
+        s.raw(&format!(r#"<g data-pond="{}" aria-label="{}">"#, pond.id, escape(&name)));
+        for band in 0..BANDS {
+            let edge = |n: usize| bottom + (brim - bottom) * n as f64 / BANDS as f64;
+            let (from, to) = (edge(band), edge(band + 1));
+            let last = band + 1 == BANDS;
+            let mut cells: Vec<usize> = hollow
+                .cells
+                .iter()
+                .map(|k| *k as usize)
+                .filter(|k| g.z[*k] < brim && g.z[*k] >= from - 1e-12 && (g.z[*k] < to || last))
+                .collect();
+            cells.sort_unstable();
+            // Neighbours in a row are one piece.
+            let mut rings: Vec<Vec<[f64; 2]>> = Vec::new();
+            let mut k = 0;
+            while k < cells.len() {
+                let first = cells[k];
+                while k + 1 < cells.len() && cells[k + 1] == cells[k] + 1 && cells[k + 1] / g.lay.nx == first / g.lay.nx {
+                    k += 1;
+                }
+                let (p, q) = (g.lay.middle(first), g.lay.middle(cells[k]));
+                let corners =
+                    [[p[0] - half, p[1] - half], [q[0] + half, q[1] - half], [q[0] + half, q[1] + half], [p[0] - half, p[1] + half]];
+                rings.push(corners.into_iter().map(at).collect());
+                k += 1;
+            }
+            if !rings.is_empty() {
+                let opacity = 0.75 - 0.5 * band as f64 / BANDS as f64;
+                let shown = if from < filled { "" } else { r#"visibility="hidden""# };
+                let fill = format!(r#"fill="{}" opacity="{opacity:.2}" data-from="{from:.4}" {shown}"#, s.look.water);
+                s.path(&rings, &fill);
+            }
+        }
+        s.raw("</g>");
+    }
+}
+
+/// The profile of a transect: wall, floor and cladding at the left, the ground, what is asked, and what would be placed.
+pub fn transect_svg(t: &GroundTransect, look: Look) -> String {
+    let (left, right, top, bottom) = (70.0, 650.0, 26.0, 176.0);
+    let far = t.input.points.last().map_or(1.0, |p| p.distance_m).max(0.5);
+    let wall = t.input.wall_side_elevation_m;
+    let asked = t.result.as_ref().map(|r| wall - r.required_fall_m);
+    let heights = t.input.points.iter().map(|p| p.elevation_m).chain([wall, 0.0]).chain(t.cladding_m).chain(asked);
+    let (low, high) = heights.fold((f64::MAX, f64::MIN), |(l, h), z| (l.min(z), h.max(z)));
+    let at = |x: f64, z: f64| [left + (right - left) * x / far, bottom - (bottom - top) * (z - low) / (high - low).max(0.05)];
+    let mut s = Svg::new(look);
+    let soft = format!(r#"fill="{}" font-size="11""#, look.soft);
+    // The wall, cut, with its floor; the cladding stands in front of it.
+    let base = at(0.0, low)[1] + 10.0;
+    s.path(
+        &[vec![[left - 26.0, 8.0], [left - 8.0, 8.0], [left - 8.0, base], [left - 26.0, base]]],
+        &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.low, look.ink),
+    );
+    if let Some(c) = t.cladding_m {
+        let y = at(0.0, c)[1];
+        s.path(
+            &[vec![[left - 8.0, 8.0], [left, 8.0], [left, y], [left - 8.0, y]]],
+            &format!(r#"fill="{}" stroke="{}" stroke-width="1""#, look.ground, look.ink),
+        );
+        s.text([left + 5.0, y - 2.0], "cladding ends", &soft);
+    }
+    let floor = at(0.0, 0.0)[1];
+    s.line([left - 66.0, floor], [left - 26.0, floor], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+    s.text([left - 66.0, floor - 4.0], "floor", &soft);
+    let mut profile = vec![at(0.0, wall)];
+    profile.extend(t.input.points.iter().map(|p| at(p.distance_m, p.elevation_m)));
+    let mut solid = profile.clone();
+    solid.extend([at(far, low), at(0.0, low)].map(|p| [p[0], p[1] + 14.0]));
+    s.path(&[solid], &format!(r#"fill="{}" opacity="0.9""#, look.low));
+    if let Some(r) = &t.result {
+        if r.deepest_hollow_m > 5e-4 {
+            // Water the profile would hold, the wall closed.
+            let reach = r.reach_used_m;
+            let brim = |x: f64| {
+                t.input
+                    .points
+                    .iter()
+                    .filter(|p| p.distance_m >= x && p.distance_m <= reach)
+                    .map(|p| p.elevation_m)
+                    .fold(r.elevation_at_reach_m, f64::max)
+            };
+            let n = 60;
+            let xs: Vec<f64> = (0..=n).map(|k| reach * f64::from(k) / f64::from(n)).collect();
+            let ground = |x: f64| height(t, x);
+            let mut water: Vec<[f64; 2]> = xs.iter().map(|x| at(*x, brim(*x).max(ground(*x)))).collect();
+            water.extend(xs.iter().rev().map(|x| at(*x, ground(*x))));
+            s.path(&[water], &format!(r#"fill="{}" opacity="0.4""#, look.water));
+        }
+        let copper = |dash: &str| format!(r#"stroke="{}" stroke-width="2" stroke-dasharray="{dash}""#, look.copper);
+        s.line(at(0.0, wall), at(r.reach_used_m, wall - r.required_fall_m), &copper("6 4"));
+        if r.deficit_m > 5e-4 {
+            let [x, y] = at(r.reach_used_m, wall - r.required_fall_m);
+            let [_, y2] = at(r.reach_used_m, r.elevation_at_reach_m);
+            let ink = format!(r#"stroke="{}" stroke-width="1.2""#, look.ink);
+            s.line([x, y], [x, y2], &ink);
+            s.line([x - 4.0, y], [x + 4.0, y], &ink);
+            s.line([x - 4.0, y2], [x + 4.0, y2], &ink);
+            s.text(
+                [x - 6.0, (y + y2) / 2.0 + 4.0],
+                &format!("{:.0} mm missing", r.deficit_m * 1000.0),
+                &format!(r#"text-anchor="end" fill="{}" font-weight="600""#, look.ink),
+            );
+        }
+        let finished: Vec<[f64; 2]> = r.finished.iter().map(|p| at(p.distance_m, p.elevation_m)).collect();
+        s.curve(&finished, &copper(""));
+        let [x, _] = at(r.reach_used_m, low);
+        s.text([x, bottom + 32.0], &format!("{:.2} m", r.reach_used_m), &format!(r#"text-anchor="middle" {soft}"#));
+    }
+    s.curve(&profile, &format!(r#"stroke="{}" stroke-width="2.5""#, look.ink));
+    for (p, [x, y]) in std::iter::once((0.0, wall)).chain(t.input.points.iter().map(|p| (p.distance_m, p.elevation_m))).zip(&profile) {
+        s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="2.5" fill="{}"/>"#, look.ink));
+        s.text([*x, y + 15.0], &format!("{:.0}", p.1 * 1000.0), &format!(r#"text-anchor="middle" {soft}"#));
+    }
+    s.done(
+        680.0,
+        bottom + 40.0,
+        &format!("Profile of the ground {:.1} m from the left end; heights in mm from the floor, drawn larger than lengths", t.station_m),
+    )
+}
+
+fn height(t: &GroundTransect, x: f64) -> f64 {
+    let mut before = (0.0, t.input.wall_side_elevation_m);
+    for p in &t.input.points {
+        if p.distance_m >= x {
+            let k = (x - before.0) / (p.distance_m - before.0).max(1e-9);
+            return before.1 + k * (p.elevation_m - before.1);
+        }
+        before = (p.distance_m, p.elevation_m);
+    }
+    before.1
+}

@@ -1,0 +1,494 @@
+//! The ground of a job: readings, what follows from them, one storm over the whole place, and the instruments that read it.
+
+use crate::ApiError;
+use crate::api::{ChangeId, Put, id};
+use crate::error::Code;
+use crate::jobs::record;
+use crate::state::{App, Zeroed, block};
+use actix_web::web::Bytes;
+use actix_web::{HttpResponse, get, post, put, web};
+use envelope::ground::after::{Mending, compare, mending};
+use envelope::ground::rain_test::{RainStep, RainTest, rain_test};
+use envelope::ground::record::Ground;
+use envelope::ground::survey::{GroundAccount, GroundInput, Survey, survey};
+use envelope::rain::compare::Compared;
+use envelope::rain::record::Rainwater;
+use futures_util::{Stream, StreamExt, stream};
+use instruments::AltimeterReading;
+use ledger::{Change, Record, WholeJob};
+use report::{
+    Columns, FileUnit, GroundOver, Look, ReadingsFile, ground_geojson, ground_svg, read_readings_csv, read_readings_geojson, readings_csv,
+    transect_svg,
+};
+use serde::{Deserialize, Serialize};
+use std::io::Write;
+use std::time::Duration;
+use utoipa::{IntoParams, ToSchema};
+
+pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+    cfg.service(show_ground)
+        .service(save_ground)
+        .service(try_ground)
+        .service(run_rain_test)
+        .service(show_mending)
+        .service(read_readings)
+        .service(readings_as_csv)
+        .service(readings_as_geojson)
+        .service(read_altimeter)
+        .service(zero_altimeter);
+}
+
+/// The id of a job's ground: a job has one.
+pub(crate) fn ground_id(job: &str) -> String {
+    format!("{job}:ground")
+}
+
+/// The ground with everything that follows from it.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct GroundPage {
+    /// As it is kept; empty while nothing was read.
+    ground: Ground,
+    /// The revision a change must name.
+    rev: Option<i64>,
+    /// What follows from it.
+    account: GroundAccount,
+    /// The plan, for the page; none while there is no surface.
+    plan: Option<String>,
+    /// A profile of each transect, for the page.
+    profiles: Vec<String>,
+    /// Return periods a storm can be run for, years.
+    storms: Vec<f64>,
+    /// What runs through the point that was asked for, in a sentence.
+    point: Option<String>,
+}
+
+/// What to look at.
+#[derive(Debug, Clone, Default, Deserialize, IntoParams)]
+pub(crate) struct GroundLook {
+    /// A point of the ground, east of the plan's origin: its way out is drawn.
+    x: Option<f64>,
+    /// The same, north.
+    y: Option<f64>,
+}
+
+fn input(whole: &WholeJob, ground: Ground, rainwater: Option<Rainwater>) -> GroundInput {
+    GroundInput {
+        ground,
+        roof: whole.roof.as_ref().map(|r| r.body.clone()).unwrap_or_default(),
+        rainwater: rainwater.or_else(|| whole.rainwater.as_ref().map(|r| r.body.clone())).unwrap_or_default(),
+        brief: whole.job.body.brief.clone(),
+        practice: whole.practice.clone(),
+    }
+}
+
+fn kept(whole: &WholeJob) -> GroundInput {
+    input(whole, whole.ground.as_ref().map(|g| g.body.clone()).unwrap_or_default(), None)
+}
+
+fn page(whole: &WholeJob, i: GroundInput, look: &GroundLook) -> GroundPage {
+    let s = survey(&i);
+    let from = look.x.zip(look.y).map(|(x, y)| [x, y]);
+    let mut storms: Vec<f64> = i.rainwater.rains.iter().chain([&i.rainwater.storm]).filter_map(|r| r.years).collect();
+    storms.sort_by(f64::total_cmp);
+    storms.dedup();
+    GroundPage {
+        rev: whole.ground.as_ref().map(|g| g.rev),
+        plan: ground_svg(&s, &i.ground, GroundOver { from, levels: None }, Look::PAGE),
+        profiles: s.account.transects.iter().map(|t| transect_svg(t, Look::PAGE)).collect(),
+        point: from.map(|p| through(&s, p)),
+        ground: i.ground,
+        account: s.account,
+        storms,
+    }
+}
+
+/// What drains through a point, and where it goes.
+fn through(s: &Survey, north: [f64; 2]) -> String {
+    use envelope::ground::surface::{Cell, DRY};
+    let Some(surfaced) = &s.surface else { return "There is no surface yet.".into() };
+    let (g, w) = (&surfaced.grid, &surfaced.water);
+    let cell = g.lay.cell_at(s.building(north)).filter(|k| g.cells[*k] == Cell::Ground);
+    let Some(k) = cell else { return "Nothing was read here: what happens there is not known.".into() };
+    let area = w.accumulation(g)[k];
+    let way = w.way_out(k);
+    let last = way.last().copied().unwrap_or(k);
+    let ponds: Vec<String> = way
+        .iter()
+        .filter_map(|c| Some(w.pond[*c]).filter(|p| *p != DRY))
+        .filter_map(|p| surfaced.named.get(&p).map(|n| s.account.ponds[*n].id.clone()))
+        .collect();
+    let mut through: Vec<String> = ponds;
+    through.dedup();
+    let past = if through.is_empty() { String::new() } else { format!(", through pond {}", through.join(", then ")) };
+    let long = way.len() as f64 * g.lay.cell;
+    if w.next[last] == DRY {
+        format!("{area:.1} m² drain through this point{past}. It has no way out.")
+    } else {
+        format!("{area:.1} m² drain through this point{past}. It leaves the known ground after about {long:.0} m.")
+    }
+}
+
+/// The ground of a job and what follows from it.
+#[utoipa::path(tag = "ground", params(GroundLook), responses((status = 200, body = GroundPage), (status = 404, body = ApiError)))]
+#[get("/jobs/{job}/ground")]
+pub(crate) async fn show_ground(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    look: web::Query<GroundLook>,
+) -> Result<web::Json<GroundPage>, ApiError> {
+    let job = id(&path, "job")?;
+    block(move || {
+        let whole = app.ledger.job(&job)?;
+        let i = kept(&whole);
+        Ok(page(&whole, i, &look))
+    })
+    .await
+    .map(web::Json)
+}
+
+/// Keeps readings and what belongs to them.
+#[utoipa::path(tag = "ground", params(("idempotency-key" = String, Header)), request_body = Put<Ground>, responses((status = 200, body = Record<Ground>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[put("/jobs/{job}/ground")]
+pub(crate) async fn save_ground(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    change: ChangeId,
+    put: web::Json<Put<Ground>>,
+) -> Result<web::Json<Record<Ground>>, ApiError> {
+    let job = id(&path, "job")?;
+    let Put { base, body } = put.into_inner();
+    block(move || {
+        body.check()?;
+        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&ground_id(&job), base, &body)?], &[])?)
+    })
+    .await
+    .map(web::Json)
+}
+
+/// A change of the ground or of the gutters that is tried.
+#[derive(Debug, Deserialize, ToSchema)]
+pub(crate) struct TriedGround {
+    /// The ground as it would be; as it is kept when it is not given.
+    ground: Option<Ground>,
+    /// Rain and gutters as they would be; as they are kept when they are not given.
+    rainwater: Option<Rainwater>,
+    /// The return period of the storm.
+    years: Option<f64>,
+}
+
+/// A change with every wet place before and after.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct GroundTrial {
+    /// The page as it would be.
+    page: GroundPage,
+    /// Before and after in a sentence.
+    sentence: String,
+    /// Figures before and after.
+    rows: Vec<Compared>,
+    /// What is changed at the gutters, in words.
+    changes: Vec<String>,
+}
+
+/// What would follow from another ground or other gutters; nothing is kept.
+#[utoipa::path(tag = "ground", request_body = TriedGround, responses((status = 200, body = GroundTrial), (status = 422, body = ApiError)))]
+#[post("/jobs/{job}/ground/try")]
+pub(crate) async fn try_ground(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    tried: web::Json<TriedGround>,
+) -> Result<web::Json<GroundTrial>, ApiError> {
+    let job = id(&path, "job")?;
+    let TriedGround { ground, rainwater, years } = tried.into_inner();
+    block(move || {
+        if let Some(g) = &ground {
+            g.check()?;
+        }
+        if let Some(r) = &rainwater {
+            r.check()?;
+        }
+        let whole = app.ledger.job(&job)?;
+        let before = kept(&whole);
+        let after = input(&whole, ground.unwrap_or_else(|| before.ground.clone()), rainwater);
+        let storm = |i: &GroundInput| -> Result<RainTest, ApiError> {
+            rain_test(&survey(i), i, years, &mut |_| true).map_err(|e| ApiError::field("years", e.to_string()))
+        };
+        let (sentence, rows) = compare(&storm(&before)?, &storm(&after)?);
+        let changes = envelope::rain::compare::changes(&before.rainwater, &after.rainwater);
+        Ok(GroundTrial { page: page(&whole, after, &GroundLook::default()), sentence, rows, changes })
+    })
+    .await
+    .map(web::Json)
+}
+
+/// Which storm.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct Which {
+    /// The return period; the design rain's when it is not given.
+    years: Option<f64>,
+}
+
+/// One message of the storm as it is worked out.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(tag = "is", rename_all = "lowercase")]
+#[allow(clippy::large_enum_variant, reason = "few are made and each is sent at once")]
+pub(crate) enum StormMessage {
+    /// The next moment.
+    Step(RainStep),
+    /// The whole, when it is through.
+    Done(RainTest),
+    /// Why it cannot be run.
+    Failed {
+        /// In words, with what to do.
+        message: String,
+    },
+}
+
+fn event(data: &impl Serialize) -> Bytes {
+    Bytes::from(format!("data: {}\n\n", serde_json::to_string(data).unwrap_or_default()))
+}
+
+fn events(of: impl Stream<Item = Bytes> + 'static) -> HttpResponse {
+    HttpResponse::Ok()
+        .content_type("text/event-stream")
+        .insert_header(("cache-control", "no-store"))
+        .streaming(of.map(Ok::<Bytes, std::convert::Infallible>))
+}
+
+/// Runs a storm over the whole place; each moment is sent as it is worked out. Closing the connection stops it.
+#[utoipa::path(tag = "ground", params(Which), responses((status = 200, body = StormMessage, content_type = "text/event-stream"), (status = 404, body = ApiError)))]
+#[get("/jobs/{job}/ground/rain-test")]
+pub(crate) async fn run_rain_test(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    which: web::Query<Which>,
+) -> Result<HttpResponse, ApiError> {
+    let job = id(&path, "job")?;
+    let years = which.years;
+    let whole = block(move || Ok(app.ledger.job(&job)?)).await?;
+    // A short queue: the storm waits for who watches it, and stops when nobody does.
+    let (send, receive) = tokio::sync::mpsc::channel::<Bytes>(4);
+    actix_web::rt::task::spawn_blocking(move || {
+        let i = kept(&whole);
+        let tell = |m: &StormMessage| send.blocking_send(event(m)).is_ok();
+        let storm = rain_test(&survey(&i), &i, years, &mut |s| tell(&StormMessage::Step(s.clone())));
+        tell(&match storm {
+            Ok(t) => StormMessage::Done(t),
+            Err(e) => StormMessage::Failed { message: e.to_string() },
+        });
+    });
+    Ok(events(stream::unfold(receive, |mut receive| async move { receive.recv().await.map(|b| (b, receive)) })))
+}
+
+/// What would mend each place where water stands against a wall, in the order the practice tries it.
+#[utoipa::path(tag = "ground", params(Which), responses((status = 200, body = [Mending]), (status = 422, body = ApiError)))]
+#[get("/jobs/{job}/ground/mending")]
+pub(crate) async fn show_mending(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    which: web::Query<Which>,
+) -> Result<web::Json<Vec<Mending>>, ApiError> {
+    let job = id(&path, "job")?;
+    block(move || {
+        let i = kept(&app.ledger.job(&job)?);
+        mending(&survey(&i), &i, which.years).map_err(|e| ApiError::field("years", e.to_string()))
+    })
+    .await
+    .map(web::Json)
+}
+
+/// How to read a file of readings.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct FileRead {
+    /// "csv" or "geojson".
+    form: String,
+    /// The unit of bare numbers; metres when it is not given.
+    #[serde(default)]
+    unit: FileUnit,
+    /// The column of the reading's name.
+    id: Option<String>,
+    /// The column of the place along.
+    along: Option<String>,
+    /// The column of the distance out.
+    out: Option<String>,
+    /// The column of the height.
+    height: Option<String>,
+    /// The column of the face.
+    face: Option<String>,
+}
+
+/// A file of readings is no larger, bytes: some five million rows.
+const MOST_FILE: u64 = 512 << 20;
+
+/// Reads a file of readings, row by row; nothing is kept. What is wrong is named by its line.
+#[utoipa::path(tag = "ground", params(FileRead), request_body(content = String, content_type = "text/csv"), responses((status = 200, body = ReadingsFile), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
+#[post("/jobs/{job}/ground/readings")]
+pub(crate) async fn read_readings(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    how: web::Query<FileRead>,
+    mut body: web::Payload,
+) -> Result<web::Json<ReadingsFile>, ApiError> {
+    let job = id(&path, "job")?;
+    let how = how.into_inner();
+    // To disk as it comes: memory holds one piece of it.
+    let mut file = block(move || {
+        app.ledger.job(&job)?;
+        tempfile::tempfile().map_err(|e| ApiError::internal(&e))
+    })
+    .await?;
+    let mut size = 0;
+    while let Some(piece) = body.next().await {
+        let piece = piece.map_err(|e| ApiError::new(Code::BadRequest, format!("The file broke off: {e}. Send it again.")))?;
+        size += piece.len() as u64;
+        if size > MOST_FILE {
+            return Err(ApiError::new(Code::TooLarge, "The file is larger than 512 MB. Cut it to the place around the building."));
+        }
+        file = block(move || {
+            file.write_all(&piece).map_err(|e| ApiError::internal(&e))?;
+            Ok(file)
+        })
+        .await?;
+    }
+    block(move || {
+        use std::io::{BufReader, Seek, SeekFrom};
+        file.seek(SeekFrom::Start(0)).map_err(|e| ApiError::internal(&e))?;
+        let columns = Columns { id: how.id, along: how.along, out: how.out, height: how.height, face: how.face };
+        let read = match how.form.as_str() {
+            "csv" => read_readings_csv(BufReader::new(file), how.unit, &columns),
+            "geojson" => read_readings_geojson(BufReader::new(file), how.unit),
+            _ => return Err(ApiError::field("form", "Send csv or geojson.")),
+        };
+        read.map_err(|e| ApiError::field("file", e.to_string()))
+    })
+    .await
+    .map(web::Json)
+}
+
+fn download(name: &str, kind: &str, body: impl Into<Bytes>) -> HttpResponse {
+    HttpResponse::Ok()
+        .content_type(kind)
+        .insert_header(("content-disposition", format!("attachment; filename=\"{name}\"")))
+        .body(body.into())
+}
+
+/// The readings as CSV, in metres of the plan.
+#[utoipa::path(tag = "ground", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = ApiError)))]
+#[get("/jobs/{job}/ground.csv")]
+pub(crate) async fn readings_as_csv(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    let job = id(&path, "job")?;
+    let csv = block(move || {
+        let mut out = Vec::new();
+        readings_csv(&survey(&kept(&app.ledger.job(&job)?)).account, &mut out).map_err(|e| ApiError::internal(&e))?;
+        Ok(out)
+    })
+    .await?;
+    Ok(download("ground.csv", "text/csv; charset=utf-8", csv))
+}
+
+/// Readings and ponds as GeoJSON, in metres of the plan.
+#[utoipa::path(tag = "ground", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = ApiError)))]
+#[get("/jobs/{job}/ground.geojson")]
+pub(crate) async fn readings_as_geojson(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
+    let job = id(&path, "job")?;
+    let json = block(move || Ok(ground_geojson(&survey(&kept(&app.ledger.job(&job)?)).account))).await?;
+    Ok(download("ground.geojson", "application/geo+json", json))
+}
+
+/// Where the altimeter's cell lies: coordinates of the plan.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct CellAt {
+    /// To the right of the front left corner, metres.
+    along: f64,
+    /// To the rear of it, metres.
+    out: f64,
+}
+
+/// The altimeter was zeroed.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+pub(crate) struct ZeroOn {
+    /// The reading it lies on.
+    spot: String,
+}
+
+/// What zeroing showed.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct ZeroSaid {
+    /// In words: what it drifted since it was last zeroed here, if it was.
+    words: String,
+    /// The drift, mm; none the first time.
+    drift_mm: Option<f64>,
+    /// It is not real.
+    simulated: bool,
+}
+
+/// Zeroes the simulated altimeter on a reading; doing it again on the same one shows its drift.
+#[utoipa::path(tag = "ground", request_body = ZeroOn, responses((status = 200, body = ZeroSaid), (status = 422, body = ApiError)))]
+#[post("/jobs/{job}/altimeter/zero")]
+pub(crate) async fn zero_altimeter(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    on: web::Json<ZeroOn>,
+) -> Result<web::Json<ZeroSaid>, ApiError> {
+    let job = id(&path, "job")?;
+    let spot = on.into_inner().spot;
+    block(move || {
+        let account = survey(&kept(&app.ledger.job(&job)?)).account;
+        let at = account.readings.iter().find(|r| r.id == spot);
+        let at = at.ok_or_else(|| {
+            ApiError::field("spot", "There is no such reading to lay the cell on. Type the first height, then zero on it.")
+        })?;
+        let height_mm = at.z_m * 1000.0;
+        let mut all = app.zeroed.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        let before = all.insert(job, Zeroed { spot: spot.clone(), height_mm, at: std::time::Instant::now() });
+        let drift_mm = before.filter(|b| b.spot == spot).map(|b| {
+            let hours = b.at.elapsed().as_secs_f64() / 3600.0;
+            let shown = app.altimeter.reading(at.at, height_mm, 30.0, hours).mm.unwrap_or(height_mm);
+            shown - height_mm
+        });
+        let words = match drift_mm {
+            Some(d) if d.abs() > 5.0 => format!("Back on {spot} it shows {d:+.1} mm: it drifted. Read what lies between again."),
+            Some(d) => format!("Back on {spot} it shows {d:+.1} mm. Zeroed again."),
+            None => format!("Zeroed on {spot}, {height_mm:.0} mm from the floor. Return here now and then to see the drift."),
+        };
+        Ok(ZeroSaid { words, drift_mm, simulated: true })
+    })
+    .await
+    .map(web::Json)
+}
+
+/// The simulated altimeter, live: a reading four times a second until it is steady for a while, lost, or nobody listens.
+#[utoipa::path(tag = "ground", params(CellAt), responses((status = 200, body = AltimeterReading, content_type = "text/event-stream"), (status = 422, body = ApiError)))]
+#[get("/jobs/{job}/altimeter")]
+pub(crate) async fn read_altimeter(app: web::Data<App>, path: web::Path<String>, at: web::Query<CellAt>) -> Result<HttpResponse, ApiError> {
+    let job = id(&path, "job")?;
+    let place = [at.along, at.out];
+    if !place.iter().all(|v| v.is_finite() && v.abs() < 300.0) {
+        return Err(ApiError::field("along", "The hose does not reach there. Type metres on the plan."));
+    }
+    let zeroed = app.zeroed.lock().unwrap_or_else(std::sync::PoisonError::into_inner).get(&job).cloned();
+    let Some(zeroed) = zeroed else { return Err(ApiError::field("along", "Zero the altimeter on a reading first.")) };
+    let of = app.clone();
+    let ground_mm = block(move || Ok(lie(&survey(&kept(&of.ledger.job(&job)?)), place).unwrap_or(zeroed.height_mm))).await?;
+    /// Readings a second, and how long it is listened to.
+    const EVERY: Duration = Duration::from_millis(250);
+    const LONGEST: u32 = 80;
+    let readings = stream::unfold((app, 0_u32), move |(app, n)| async move {
+        if n >= LONGEST {
+            return None;
+        }
+        actix_web::rt::time::sleep(EVERY).await;
+        let seconds = f64::from(n + 1) * EVERY.as_secs_f64();
+        let r = app.altimeter.reading(place, ground_mm, seconds, zeroed.at.elapsed().as_secs_f64() / 3600.0);
+        Some((event(&r), (app, n + 1)))
+    });
+    Ok(events(readings))
+}
+
+/// The height the simulated ground has at a place, millimetres: the surface that is known, or the nearest reading and a gentle
+/// fall away from it.
+fn lie(s: &Survey, at: [f64; 2]) -> Option<f64> {
+    let known = s.surface.as_ref().and_then(|f| f.grid.lay.cell_at(at).map(|k| f.grid.z[k])).filter(|z| z.is_finite());
+    let off = |p: [f64; 2]| (p[0] - at[0]).hypot(p[1] - at[1]);
+    let nearest = || s.account.readings.iter().min_by(|a, b| off(a.at).total_cmp(&off(b.at))).map(|r| r.z_m - 0.03 * off(r.at));
+    known.or_else(nearest).map(|z| z * 1000.0)
+}

@@ -1,0 +1,152 @@
+import { useState } from "react";
+import styled from "styled-components";
+import { newId, type Schemas } from "../../api/client";
+import { type JobView, type Note, useNewNote } from "../../api/queries";
+import { say } from "../../design/Notices";
+import { Columns, Field, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
+import { line, tone } from "../../design/tokens";
+import { Table } from "../roof/Slopes";
+import type { RainPage } from "./Rainwater";
+
+const Sheet = styled.section`border: ${line}; border-left: 4px solid ${tone.copper}; border-radius: 4px; padding: 12px;`;
+
+const figure = (v: number | null | undefined) => (v == null ? "–" : Math.abs(v) < 10 ? v.toFixed(1) : v.toFixed(0));
+
+/** Figures before and after a change, beside each other. */
+export function Compared({ rows }: { rows: Schemas["Compared"][] }) {
+	return (
+		<Table aria-label="Before and after">
+			<thead>
+				<tr>
+					<th>What</th>
+					<th className="n">Before</th>
+					<th className="n">After</th>
+					<th />
+				</tr>
+			</thead>
+			<tbody>
+				{rows.map((r) => (
+					<tr key={r.what + r.unit}>
+						<td>{r.what.replace(/^./, (x) => x.toUpperCase())}</td>
+						<td className="n">{figure(r.before)}</td>
+						<td className="n">
+							<b>{figure(r.after)}</b>
+						</td>
+						<td>{r.unit}</td>
+					</tr>
+				))}
+			</tbody>
+		</Table>
+	);
+}
+
+/** A comparison as the text of a recommendation: what is changed, and its figures. */
+export const recommendationText = (c: { changes: string[]; sentence: string; rows: Schemas["Compared"][] }) =>
+	`${c.changes.join("; ")}. ${c.sentence} ${c.rows
+		.slice(1, 7)
+		.map((r) => `${r.what} ${figure(r.before)} to ${figure(r.after)} ${r.unit}`)
+		.join("; ")}`.replace(/^./, (x) => x.toUpperCase());
+
+interface TryingProps {
+	view: JobView;
+	page: RainPage;
+	comparison: Schemas["Comparison"] | undefined;
+	fault: string | undefined;
+	tried: Schemas["Rainwater"];
+	onKeep: () => void;
+	onDiscard: () => void;
+}
+
+/** A change that is tried: nothing is kept until somebody says how. */
+export function Trying({ view, page, comparison, fault, tried, onKeep, onDiscard }: TryingProps) {
+	const recommend = useNewNote(view.job.id);
+	const keep = () => {
+		if (!comparison) return;
+		const id = comparison.changes[0]?.split(":")[0];
+		const eave = tried.gutters?.find((g) => g.id === id)?.eave;
+		const face = page.account.eaves.find((e) => e.key === eave)?.face ?? "front";
+		const body: Note = {
+			place: { face, zone: "edge", station: id ?? null },
+			kind: "recommendation",
+			text: recommendationText(comparison),
+			measures: [],
+			at: new Date().toISOString(),
+		};
+		recommend.mutate(
+			{ id: newId(), body },
+			{
+				onSuccess: () => {
+					say("Kept as a recommendation.");
+					onDiscard();
+				},
+			},
+		);
+	};
+	const nothing = !comparison || comparison.changes.length === 0;
+	return (
+		<Sheet aria-label="A change that is tried">
+			<Stack>
+				<h3>Trying a change</h3>
+				<Soft>Change the gutters below. What was met on the walk stays as it is until you keep the change.</Soft>
+				{fault && <p role="alert">{fault}</p>}
+				{!nothing && (
+					<>
+						<p>
+							<b>{comparison.changes.join("; ")}.</b> {comparison.sentence}
+						</p>
+						<Compared rows={comparison.rows} />
+					</>
+				)}
+				<Row $gap={8}>
+					<MainButton onPress={keep} isDisabled={nothing || !!fault}>
+						Keep as a recommendation
+					</MainButton>
+					<PlainButton onPress={onKeep} isDisabled={nothing || !!fault}>
+						It is built like this: keep as met
+					</PlainButton>
+					<QuietButton onPress={onDiscard}>Discard</QuietButton>
+				</Row>
+			</Stack>
+		</Sheet>
+	);
+}
+
+interface CostsProps {
+	costs: RainPage["costs"];
+	draft: Schemas["Rainwater"];
+	onKeep: (next: Schemas["Rainwater"]) => void;
+}
+
+/** What the changes cost here: their order follows it. */
+export function Costs({ costs, draft, onKeep }: CostsProps) {
+	const [text, setText] = useState<Record<string, string>>({});
+	const [open, setOpen] = useState(false);
+	return (
+		<div>
+			<QuietButton aria-expanded={open} onPress={() => setOpen(!open)}>
+				{open ? "Done with costs" : "What changes cost here"}
+			</QuietButton>
+			{open && (
+				<Columns>
+					{costs.map((c) => (
+						<Field
+							key={c.change}
+							label={`${c.words.replace(/^./, (x) => x.toUpperCase())} (usually ${c.usual})`}
+							value={text[c.change] ?? String(draft.costs?.[c.change] ?? "")}
+							onChange={(v) => setText({ ...text, [c.change]: v })}
+							onBlur={() => {
+								const typed = text[c.change];
+								if (typed === undefined) return;
+								const { [c.change]: _, ...rest } = draft.costs ?? {};
+								const value = Number(typed.replace(",", "."));
+								if (typed.trim() === "") onKeep({ ...draft, costs: rest });
+								else if (Number.isFinite(value)) onKeep({ ...draft, costs: { ...rest, [c.change]: value } });
+								else say("Type the cost as a number, for example 240.", { wrong: true });
+							}}
+						/>
+					))}
+				</Columns>
+			)}
+		</div>
+	);
+}
