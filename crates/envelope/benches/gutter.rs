@@ -46,6 +46,29 @@ fn a_hundred_gutters(bencher: Bencher) {
     bencher.bench(|| (0..100).map(|_| run(black_box(&input)).unwrap().deepest_m).sum::<f64>());
 }
 
+#[derive(serde::Deserialize)]
+struct Demo {
+    brief: envelope::job::Brief,
+    roof: envelope::roof::record::Roof,
+    rainwater: envelope::rain::record::Rainwater,
+}
+
+/// The whole demo roof with its six gutters, as the slider asks for it.
+#[divan::bench]
+fn the_clinic_at_another_rain(bencher: Bencher) {
+    use envelope::rain::account::{RainAccountInput, rain_account};
+    let d: Demo = toml::from_str(include_str!("../../../demo/jobs/1-thistlewick.toml")).unwrap();
+    let i = RainAccountInput {
+        roof: d.roof,
+        rainwater: d.rainwater,
+        front_faces: d.brief.front_faces,
+        practice: Default::default(),
+        at_mm_h: Some(90.0),
+        remedies: false,
+    };
+    bencher.bench(|| rain_account(black_box(&i)).gutters.len());
+}
+
 /// One surface and its brim, as the reference cases ask for them.
 #[divan::bench]
 fn a_channel_with_its_capacity(bencher: Bencher) {

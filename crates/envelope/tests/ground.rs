@@ -21,7 +21,7 @@ struct Demo {
 fn clinic() -> GroundInput {
     let d: Demo = toml::from_str(include_str!("../../../demo/jobs/1-thistlewick.toml")).unwrap();
     d.ground.check().unwrap();
-    GroundInput { ground: d.ground, roof: d.roof, rainwater: d.rainwater, brief: d.brief, practice: Default::default() }
+    GroundInput { ground: d.ground, roof: d.roof, rainwater: d.rainwater, brief: d.brief, practice: Default::default(), notes: vec![] }
 }
 
 fn stormed(i: &GroundInput, years: Option<f64>) -> (Survey, RainTest) {
@@ -33,29 +33,6 @@ fn stormed(i: &GroundInput, years: Option<f64>) -> (Survey, RainTest) {
 #[test]
 fn the_clinics_yard_ponds_against_the_store_room_and_says_whose_water_it_is() {
     let (s, t) = stormed(&clinic(), None);
-    for w in &t.wet {
-        println!(
-            "{} {} {:?}",
-            w.pond,
-            w.sentence,
-            w.from.iter().map(|f| format!("{:.0} % {}", f.share * 100.0, f.origin)).collect::<Vec<_>>()
-        );
-    }
-    println!("{} {} {:?}", t.storm, t.balance, t.dry);
-    println!("{:#?}", s.account.faces.iter().map(|f| &f.sentence).collect::<Vec<_>>());
-    println!(
-        "{:#?} {:?} {}",
-        s.account
-            .ponds
-            .iter()
-            .map(|p| format!(
-                "{} {} brim {:?} depth {:.3} vol {:.2} area {:.1} catch {:.1} {}",
-                p.id, p.place, p.brim_m, p.depth_m, p.volume_m3, p.area_m2, p.catchment_m2, p.way_out
-            ))
-            .collect::<Vec<_>>(),
-        s.account.doubts,
-        s.account.book_says
-    );
     let yard = t
         .wet
         .iter()
@@ -97,9 +74,6 @@ fn what_the_roof_sends_away_does_not_stand_in_the_yard() {
     let (s, before) = stormed(&i, None);
     let mend = mending(&s, &i, None).unwrap();
     let yard = mend.iter().find(|m| m.remedies.iter().any(|r| r.words.contains("G3"))).expect("the yard can be mended at G3");
-    for r in &yard.remedies {
-        println!("{} | {} | {}", r.stage, r.words, r.sentence);
-    }
     // Upstream first, the barrier last and with its reason; each on top of those before it takes more away.
     let stages: Vec<&str> = yard.remedies.iter().map(|r| r.stage.as_str()).collect();
     let rank = |s: &str| ["roof", "irrigation", "ground", "barrier"].iter().position(|o| *o == s).unwrap();
@@ -190,6 +164,25 @@ fn a_transect_is_made_of_readings_at_one_station() {
     let face = &s.faces[0];
     assert!((face.fill_m3.unwrap() - bad.result.as_ref().unwrap().fill_volume_m3_per_m / 2.0 * 5.0).abs() < 1e-9, "average end areas");
     assert!(!face.right && face.sentence.contains("1 of 2 stations fall short"), "{}", face.sentence);
+}
+
+#[test]
+fn what_was_told_on_the_round_stands_on_the_plan_with_its_circle() {
+    use envelope::round::{Context, read};
+    use envelope::site::{Place, Zone};
+    let told =
+        |line: &str| read(line, &Context::at(Place::outside(Face::Left, Zone::Ground), None)).notes.remove(0).into_note(String::new());
+    let mut i = clinic();
+    let before = survey(&i).account.nearby.len();
+    i.notes = vec![told("tree trunk 2 m from wall, 9 m tall"), told("sprinkler head too close 6 in"), told("vegetation against the wall")];
+    let a = survey(&i).account;
+    assert_eq!(a.nearby.len(), before + 2, "what has no distance has no place");
+    let tree = a.nearby.iter().find(|n| n.sentence.contains("trunk")).unwrap();
+    assert!(
+        !tree.right && (tree.from_wall_m - 2.0).abs() < 1e-9 && tree.sentence.contains("Told on the round, left face"),
+        "{}",
+        tree.sentence
+    );
 }
 
 #[test]

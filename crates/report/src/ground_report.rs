@@ -20,6 +20,7 @@ pub(crate) fn ground_data(view: &JobView) -> Value {
         rainwater: view.rainwater.clone().unwrap_or_default(),
         brief: view.job.body.brief.clone(),
         practice: view.practice.clone(),
+        notes: view.notes.iter().map(|n| n.body.clone()).collect(),
     };
     let s = survey(&input);
     let a = &s.account;

@@ -26,7 +26,8 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
     let account = &survey.account;
     let outlines = survey.outlines();
     let all = account.readings.iter().map(|r| r.north).chain(outlines.iter().flatten().copied());
-    let frame = Frame::over(all.chain(account.nearby.iter().map(|n| n.north)));
+    let circles = account.nearby.iter().flat_map(|n| [-1.0, 1.0].map(|s| [n.north[0] + s * n.reach_m, n.north[1] + s * n.reach_m]));
+    let frame = Frame::over(all.chain(circles));
     let at = |building: [f64; 2]| frame.at(survey.north(building));
     let mut s = Svg::new(look);
     contours(&mut s, surfaced, &at);
@@ -46,6 +47,16 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
         };
         s.curve(&points, &format!(r#"stroke="{}" stroke-width="{width}" stroke-dasharray="{dash}""#, look.ink));
     }
+    // Figures that would lie on one another are left out; choosing the reading still says its height.
+    let mut written: Vec<[f64; 2]> = account.ponds.iter().filter_map(|p| middle_of(survey, surfaced, &p.id)).map(&at).collect();
+    let mut free = |p: [f64; 2]| {
+        const ROOM: [f64; 2] = [24.0, 9.0];
+        let clear = written.iter().all(|w| (w[0] - p[0]).abs() > ROOM[0] || (w[1] - p[1]).abs() > ROOM[1]);
+        if clear {
+            written.push(p);
+        }
+        clear
+    };
     for r in &account.readings {
         let [x, y] = frame.at(r.north);
         s.raw(&format!(
@@ -55,7 +66,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
         ));
         s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="9" fill="transparent"/><path d="M{:.1} {y:.1}h6M{x:.1} {:.1}v6" stroke="{}" stroke-width="1.2"/>"#, x - 3.0, y - 3.0, look.ink));
         s.raw("</g>");
-        if account.readings.len() <= MOST_FIGURES {
+        if account.readings.len() <= MOST_FIGURES && free([x, y]) {
             let style = format!(r#"fill="{}" font-size="8.5" pointer-events="none""#, look.soft);
             s.text([x + 4.0, y - 3.0], &format!("{:.0}", r.z_m * 1000.0), &style);
         }
@@ -91,16 +102,24 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
         }
     }
     for p in &account.ponds {
-        let [x, y] = at(p.deepest_at);
+        let [x, y] = at(middle_of(survey, surfaced, &p.id).unwrap_or(p.deepest_at));
         let halo = format!(
             r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600" pointer-events="none""#,
             look.ink, look.ground
         );
-        s.text([x, y + 18.0], &format!("{} {:.0} mm", p.id, p.depth_m * 1000.0), &halo);
+        s.text([x, y + 4.0], &format!("{} {:.0} mm", p.id, p.depth_m * 1000.0), &halo);
     }
     s.north([frame.width - 22.0, frame.height - 30.0]);
     s.scale_bar([30.0, frame.height - 14.0], frame.length(1.0), 150.0);
     Some(s.done_with(frame.width, frame.height, "The ground with its contours and the water that stands on it, north up", &frame.data()))
+}
+
+/// The middle of a pond, in the building's frame.
+fn middle_of(survey: &Survey, surfaced: &Surfaced, id: &str) -> Option<[f64; 2]> {
+    let (hollow, _) = surfaced.named.iter().find(|(_, n)| survey.account.ponds[**n].id == id)?;
+    let cells = &surfaced.water.ponds[*hollow as usize].cells;
+    let sum = cells.iter().map(|k| surfaced.grid.lay.middle(*k as usize)).fold([0.0; 2], |s, p| [s[0] + p[0], s[1] + p[1]]);
+    Some(sum.map(|v| v / cells.len() as f64))
 }
 
 /// A step between contours that gives no more than a dozen of them, metres.

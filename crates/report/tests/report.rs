@@ -420,6 +420,132 @@ fn the_roof_stands_in_the_report_with_its_limits() {
 }
 
 #[test]
+fn the_ground_stands_in_the_report() {
+    let mut f = with_roof();
+    let spot = |id: usize, along: f64, out: f64, mm: f64| serde_json::json!({ "id": format!("P{id}"), "at": { "face": "front", "along": format!("{along:.1} m"), "out": format!("{out:.1} m") }, "height": format!("{mm:.0} mm") });
+    let rows = [(0.0, -200.0), (1.5, -190.0), (3.1, -150.0)];
+    let spots: Vec<_> = (0..12)
+        .map(|k| {
+            let (out, mm) = rows[k % 3];
+            // Banked up at both ends.
+            spot(k, [-1.5, 3.0, 8.0, 15.0][k / 3], out, if k / 3 % 3 == 0 { -100.0 } else { mm })
+        })
+        .collect();
+    f.whole.ground = Some(record(79, serde_json::from_value(serde_json::json!({ "spots": spots, "soil": "clay" })).unwrap()));
+    f.whole.rainwater =
+        Some(record(78, serde_json::from_value(serde_json::json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" } })).unwrap()));
+    let text = f.text();
+    for words in [
+        "The ground",
+        "One storm over the whole place",
+        "against",
+        "What would end it",
+        "A barrier on the wall",
+        "have buried services located",
+        "Where the ground falls short",
+        "Levels",
+        "The sums differ by 0.0000 %",
+    ] {
+        assert!(text.contains(words), "{words} is missing:\n{text}");
+    }
+    assert_eq!(f.set().pdf().unwrap().warnings, Vec::<String>::new(), "still PDF/UA-1");
+}
+
+#[test]
+fn ground_is_drawn_with_its_water_in_blue_and_filled_as_far_as_is_said() {
+    use envelope::ground::survey::{GroundInput, survey};
+    let f = with_roof();
+    let at = |along: f64, out: f64| serde_json::json!({ "face": "front", "along": format!("{along} m"), "out": format!("{out} m") });
+    let heights = [
+        (0.0, 0.0, -200.0),
+        (9.0, 0.0, -200.0),
+        (0.0, 4.0, -100.0),
+        (9.0, 4.0, -100.0),
+        (-2.0, 2.0, -100.0),
+        (12.0, 2.0, -100.0),
+        (4.0, 2.0, -260.0),
+    ];
+    let spots: Vec<_> = heights
+        .iter()
+        .enumerate()
+        .map(|(k, (a, o, mm))| serde_json::json!({ "id": format!("P{k}<b>"), "at": at(*a, *o), "height": format!("{mm} mm") }))
+        .collect();
+    let ground: envelope::ground::record::Ground =
+        serde_json::from_value(serde_json::json!({ "spots": spots, "nearby": [{ "id": "T", "kind": "trunk", "at": at(2.0, 2.0) }] }))
+            .unwrap();
+    let view = view(f.whole);
+    let input = GroundInput {
+        ground: ground.clone(),
+        roof: view.roof.clone().unwrap(),
+        rainwater: Default::default(),
+        brief: Default::default(),
+        practice: Default::default(),
+        notes: vec![],
+    };
+    let s = survey(&input);
+    let pond = s.account.ponds.first().expect("a hollow");
+    let drawn = |level: f64| {
+        let levels = [(pond.id.clone(), level)];
+        report::ground_svg(&s, &ground, report::GroundOver { from: None, levels: Some(&levels) }, report::Look::PRINT).unwrap()
+    };
+    let (full, half, dry) = (drawn(pond.brim_m.unwrap()), drawn(pond.brim_m.unwrap() - pond.depth_m / 2.0), drawn(-9.0));
+    let hidden = |svg: &str| svg.matches("visibility=\"hidden\"").count();
+    assert!(
+        hidden(&full) == 0 && hidden(&half) > 0 && hidden(&dry) > hidden(&half),
+        "{} {} {}",
+        hidden(&full),
+        hidden(&half),
+        hidden(&dry)
+    );
+    assert!(full.contains("#1E5FA8") && full.contains("data-pond=\"A\"") && !full.contains("<b>") && full.contains("P0&lt;b&gt;"));
+    assert!(full.contains("stroke-dasharray=\"4 4\""), "the trunk has its circle of concern");
+    let empty = survey(&GroundInput { ground: Default::default(), ..input });
+    assert!(report::ground_svg(&empty, &ground, report::GroundOver::default(), report::Look::PRINT).is_none());
+}
+
+#[test]
+fn a_long_file_of_readings_is_read_row_by_row_and_thinned() {
+    use report::{Columns, FileUnit, read_readings_csv, read_readings_geojson};
+    use std::io::Read;
+    /// Rows that are made as they are read: nothing of the file is ever in memory.
+    struct Endless(u64, Vec<u8>);
+    impl Read for Endless {
+        fn read(&mut self, to: &mut [u8]) -> std::io::Result<usize> {
+            if self.1.is_empty() && self.0 < 200_000 {
+                let k = self.0;
+                self.0 += 1;
+                self.1 = if k == 0 {
+                    b"Point,East,North,Level\n".to_vec()
+                } else {
+                    format!("R{k},{:.2},{:.2},-0.{}\n", (k % 400) as f64 / 20.0, (k / 400) as f64 / 20.0, k % 9).into_bytes()
+                };
+            }
+            let n = to.len().min(self.1.len());
+            to[..n].copy_from_slice(&self.1[..n]);
+            self.1.drain(..n);
+            Ok(n)
+        }
+    }
+    let r = read_readings_csv(Endless(0, vec![]), FileUnit::M, &Columns::default()).unwrap();
+    assert_eq!((r.rows, r.bad_rows), (199_999, 0));
+    assert!(r.spots.len() <= envelope::ground::record::MOST_SPOTS && r.spots.len() as u64 + r.thinned == r.rows);
+    assert_eq!(r.taken.height.as_deref(), Some("Level"));
+    // Units, columns by name, and rows that say their own unit.
+    let text = "a,b,c\n1,2,-120 mm\n10,20,-0.5\n";
+    let said = Columns { along: Some("a".into()), out: Some("b".into()), height: Some("c".into()), ..Columns::default() };
+    let feet = read_readings_csv(text.as_bytes(), FileUnit::Ft, &said).unwrap();
+    assert_eq!(
+        (feet.spots[0].at.along.as_str(), feet.spots[0].height.as_str(), feet.spots[1].height.as_str()),
+        ("0.305 m", "-0.120 m", "-0.152 m")
+    );
+    let points = r#"{"type":"FeatureCollection","features":[{"type":"Feature","properties":{"id":"K"},"geometry":{"type":"Point","coordinates":[1,2,-0.2]}},
+        {"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":[1,2]}},{"type":"Feature","properties":{},"geometry":null}]}"#;
+    let geo = read_readings_geojson(points.as_bytes(), FileUnit::M).unwrap();
+    assert_eq!((geo.spots.len(), geo.bad.iter().map(|b| b.line).collect::<Vec<_>>()), (1, vec![2, 3]));
+    assert!(read_readings_geojson("[1]".as_bytes(), FileUnit::M).is_err());
+}
+
+#[test]
 fn rainwater_stands_in_the_report() {
     let mut f = with_roof();
     let gutter = serde_json::json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": [{ "id": "G1", "eave": "A.-v#1", "width": "100 mm",

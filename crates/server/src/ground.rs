@@ -13,6 +13,7 @@ use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundAccount, GroundInput, Survey, survey};
 use envelope::rain::compare::Compared;
 use envelope::rain::record::Rainwater;
+use envelope::site::Face;
 use futures_util::{Stream, StreamExt, stream};
 use instruments::AltimeterReading;
 use ledger::{Change, Record, WholeJob};
@@ -35,7 +36,8 @@ pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
         .service(readings_as_csv)
         .service(readings_as_geojson)
         .service(read_altimeter)
-        .service(zero_altimeter);
+        .service(zero_altimeter)
+        .service(read_stick);
 }
 
 /// The id of a job's ground: a job has one.
@@ -78,6 +80,7 @@ fn input(whole: &WholeJob, ground: Ground, rainwater: Option<Rainwater>) -> Grou
         rainwater: rainwater.or_else(|| whole.rainwater.as_ref().map(|r| r.body.clone())).unwrap_or_default(),
         brief: whole.job.body.brief.clone(),
         practice: whole.practice.clone(),
+        notes: whole.notes.iter().map(|n| n.body.clone()).collect(),
     }
 }
 
@@ -482,6 +485,61 @@ pub(crate) async fn read_altimeter(app: web::Data<App>, path: web::Path<String>,
         Some((event(&r), (app, n + 1)))
     });
     Ok(events(readings))
+}
+
+/// Where the slope stick is laid.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct StickAt {
+    /// The reading its near end lies on.
+    spot: String,
+    /// Its length, metres.
+    length: f64,
+}
+
+/// What the slope stick shows.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct StickShows {
+    /// Fall outward, per cent; negative when it tips back.
+    percent: f64,
+    /// In words.
+    words: String,
+    /// It is not real.
+    simulated: bool,
+}
+
+/// The simulated slope stick, laid outward from a reading that is placed by a face.
+#[utoipa::path(tag = "ground", params(StickAt), responses((status = 200, body = StickShows), (status = 422, body = ApiError)))]
+#[get("/jobs/{job}/slope-stick")]
+pub(crate) async fn read_stick(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    at: web::Query<StickAt>,
+) -> Result<web::Json<StickShows>, ApiError> {
+    let job = id(&path, "job")?;
+    let StickAt { spot, length } = at.into_inner();
+    if !(0.3..=3.0).contains(&length) {
+        return Err(ApiError::field("length", "A slope stick is 0.3 to 3 m long. Type its length in metres."));
+    }
+    block(move || {
+        let i = kept(&app.ledger.job(&job)?);
+        let s = survey(&i);
+        let none = || ApiError::field("spot", "Lay the stick on a reading that is placed by a face: it points straight out from it.");
+        let from = s.account.readings.iter().find(|r| r.id == spot).ok_or_else(none)?;
+        let face = i.ground.spots.iter().find(|o| o.id == spot).and_then(|o| o.at.face).ok_or_else(none)?;
+        let out = match face {
+            Face::Front => [0.0, -length],
+            Face::Rear => [0.0, length],
+            Face::Left => [-length, 0.0],
+            Face::Right => [length, 0.0],
+        };
+        let end = lie(&s, [from.at[0] + out[0], from.at[1] + out[1]]).unwrap_or(from.z_m * 1000.0);
+        let percent = instruments::slope_stick_percent(from.z_m * 1000.0, end, length);
+        let way = if percent < 0.0 { "back to the wall" } else { "away" };
+        let words = format!("{:.1} % {way} over {length} m", percent.abs());
+        Ok(StickShows { percent, words, simulated: true })
+    })
+    .await
+    .map(web::Json)
 }
 
 /// The height the simulated ground has at a place, millimetres: the surface that is known, or the nearest reading and a gentle

@@ -889,7 +889,7 @@ async fn the_ground_is_read_stormed_changed_and_taken_back() {
     assert_eq!(mend[0]["remedies"].as_array().unwrap().last().unwrap()["stage"], "barrier");
     assert_eq!(b.get(&format!("{ground}/mending?years=37")).await.fault().2, "years");
     // A point: what drains through it, or that nothing is known there.
-    let near = b.get(&format!("{ground}?x=6&y=-1")).await.json();
+    let near = b.get(&format!("{ground}?x=5.3&y=-3")).await.json();
     assert!(near["point"].as_str().unwrap().contains("m² drain through this point"), "{}", near["point"]);
     assert!(b.get(&format!("{ground}?x=6&y=80")).await.json()["point"].as_str().unwrap().contains("not known"));
     // A change is tried and compared; nothing of it is kept.
@@ -936,6 +936,17 @@ async fn the_altimeter_is_zeroed_read_live_and_says_that_it_is_simulated() {
     let again = b.change(Method::POST, &format!("{hose}/zero"), &json!({ "spot": "P10" })).await.json();
     assert!(again["drift_mm"].as_f64().unwrap().abs() < 2.0 && again["words"].as_str().unwrap().starts_with("Back on P10"));
     assert_eq!(b.get(&format!("{hose}?along=4000&out=0")).await.fault().2, "along");
+    // The stick, from the same ground: 10 mm up over 1.5 m.
+    let stick = format!("/api/jobs/{JOB}/slope-stick");
+    let shows = b.get(&format!("{stick}?spot=P10&length=1.2")).await.json();
+    assert!(
+        (shows["percent"].as_f64().unwrap() + 0.7).abs() < 0.25
+            && shows["simulated"] == true
+            && shows["words"].as_str().unwrap().contains("back to the wall"),
+        "{shows}"
+    );
+    assert_eq!(b.get(&format!("{stick}?spot=P10&length=40")).await.fault().2, "length");
+    assert_eq!(b.get(&format!("{stick}?spot=nowhere&length=1")).await.fault().2, "spot");
 }
 
 /// Every calculation of the command line answers over HTTP with the same JSON; a new one without a route fails here.

@@ -299,6 +299,10 @@ export const readReadings = (job: string, file: File, how: { unit: string; along
 	return sendBytes<Schemas["ReadingsFile"]>(`/jobs/${job}/ground/readings?${new URLSearchParams(said)}`, file);
 };
 
+/** What the simulated slope stick shows, laid outward from a reading. */
+export const readStick = (job: string, spot: string, length: number) =>
+	answer(api.GET("/jobs/{job}/slope-stick", { params: { path: { job }, query: { spot, length } } }));
+
 /** Zeroes the simulated altimeter on a reading. */
 export function useZeroAltimeter(job: string) {
 	return useMutation({

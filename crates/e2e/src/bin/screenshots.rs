@@ -64,6 +64,13 @@ async fn main() -> Result<()> {
     b.driver.execute("document.querySelector('[aria-label=\"Gutter G3\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![]).await?;
     shoot("gutters").await?;
 
+    b.driver.goto(bench("ground")).await?;
+    b.press("Storm of once in 10 years").await?;
+    b.sees("The sums differ").await?;
+    b.driver.execute("const r = document.querySelector('[aria-label=\"Moment of the storm\"]'); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(r, 11); r.dispatchEvent(new Event('input', { bubbles: true })); document.querySelector('section[aria-label=\"Rain test\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![]).await?;
+    b.sees("60 min:").await?;
+    shoot("ground").await?;
+
     b.driver.goto(bench("practice")).await?;
     b.bench("1.2 m (4 ft)").await?.click().await?;
     b.sees("to spare").await?;

@@ -80,7 +80,7 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
         let mut add =
             |stage: &str, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
                 let after = depth_of(&storm.run(how, &mut |_| true)?, &w.pond);
-                let sentence = format!("{was:.0} mm before, {after:.0} mm after{why}.");
+                let sentence = format!("{why}{was:.0} mm before, {after:.0} mm after.");
                 remedies.push(WaterRemedy { stage: stage.into(), words, before_mm: was, after_mm: Some(after), sentence, digs });
                 Ok(())
             };
@@ -90,8 +90,9 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
                 // Upstream first: each is seen on top of those before it. All at once: each by itself.
                 let mut how = if together { Otherwise::default() } else { so_far.clone() };
                 how.led_away.insert(f.origin.clone());
-                let why = if together || so_far.led_away.is_empty() { "" } else { ", with those above it" };
-                add(s, crate::roof::access::capital(&words), s == "ground", &how, why, &mut storm)?;
+                let with = if together || so_far.led_away.is_empty() { "" } else { "With those above it: " };
+                let why = format!("{:.0} % of what comes here. {with}", f.share * 100.0);
+                add(s, crate::roof::access::capital(&words), s == "ground", &how, &why, &mut storm)?;
                 so_far.led_away.insert(f.origin.clone());
             }
         }

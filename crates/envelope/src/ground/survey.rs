@@ -5,9 +5,11 @@ use super::record::{Ground, How, LineKind, NearbyKind, Spotted, Top, signed};
 use super::surface::{Cell, DRY, Flooded, Grid, Lay, flood, lay};
 use super::transect::{Outward, Transect, TransectInput, transect};
 use crate::job::Brief;
-use crate::practice::{Practice, kind_of};
+use crate::measure::Quantity;
+use crate::practice::{Practice, Verdict, judge_note, kind_of};
 use crate::rain::record::Rainwater;
 use crate::roof::record::{Roof, Standing, metres, to_north};
+use crate::round::Note;
 use crate::site::Face;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, VecDeque};
@@ -31,6 +33,9 @@ pub struct GroundInput {
     /// The practice; the usual schools when it is not given.
     #[serde(default)]
     pub practice: Practice,
+    /// Notes of the round: trunks, spray heads and the like that were told with their distance stand on the plan as well.
+    #[serde(default)]
+    pub notes: Vec<Note>,
 }
 
 /// A reading, placed and levelled.
@@ -631,15 +636,14 @@ fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placing) -> Vec<G
             let name = place.mass(&mass).map_or(String::new(), |k| place.names[k].clone());
             let falls = of.iter().filter_map(|t| t.result.as_ref()).map(|r| r.slope_found * 100.0);
             let (low, high) = falls.fold((f64::MAX, f64::MIN), |(l, h), v| (l.min(v), h.max(v)));
+            let percent = if (high - low).abs() < 0.05 { format!("{low:.1} %") } else { format!("{low:.1} to {high:.1} %") };
+            let stations = if of.len() == 1 { "one station".to_owned() } else { format!("{} stations", of.len()) };
             let mut sentence = format!("{} of the {name}: ", face.name());
             if wrong == 0 && wet.is_empty() {
-                sentence.push_str(&format!(
-                    "the ground falls away {low:.1} to {high:.1} % at {} stations, and no water stands against it. Clean.",
-                    of.len()
-                ));
+                sentence.push_str(&format!("the ground falls away {percent} at {stations}, and no water stands against it. Clean."));
             } else {
                 if wrong > 0 {
-                    sentence.push_str(&format!("{wrong} of {} stations fall short ({low:.1} to {high:.1} %). ", of.len()));
+                    sentence.push_str(&format!("{wrong} of {stations} fall short ({percent}). "));
                 }
                 for p in &wet {
                     sentence.push_str(&format!("Pond {} stands against it. ", p.id));
@@ -844,8 +848,42 @@ fn ponds(i: &GroundInput, place: &Placing, s: &mut Surfaced) -> Vec<Pond> {
     out
 }
 
+/// Things nearby that were told on the round with their distance from the wall; at the middle of the face when nobody said
+/// where along it.
+fn told(i: &GroundInput, place: &Placing) -> Vec<NearbyAccount> {
+    const TOLD: [(&str, NearbyKind); 4] = [
+        ("tree-near-foundation", NearbyKind::Trunk),
+        ("spray-head-close", NearbyKind::SprayHead),
+        ("spray-wets-wall", NearbyKind::SprayHead),
+        ("retaining-wall-wet-bowed", NearbyKind::RetainingWall),
+    ];
+    let one = |n: &Note| -> Option<NearbyAccount> {
+        let kind = TOLD.iter().find(|t| n.condition.as_deref() == Some(t.0))?.1;
+        let judged = judge_note(n, &i.brief, &i.practice)?;
+        let away = n.measures.iter().find(|m| m.quantity == Quantity::Length)?.si;
+        let (s, face) = (place.standing.first()?, n.place.face?);
+        let at = s.point(face, n.place.from_left_m.unwrap_or(s.side(face) / 2.0), -away);
+        let reach_m = match kind {
+            NearbyKind::Trunk => i.practice.rule("tree-setback").figure(),
+            NearbyKind::SprayHead => i.practice.rule("sprinkler-setback").figure(),
+            _ => away,
+        };
+        let along = if n.place.from_left_m.is_none() { ", somewhere along the face" } else { "" };
+        Some(NearbyAccount {
+            id: format!("round {}", n.place.station.as_deref().unwrap_or(&n.text)),
+            kind,
+            north: to_north(at, place.front),
+            reach_m,
+            from_wall_m: away,
+            right: judged.verdict == Verdict::Meets,
+            sentence: format!("Told on the round, {} face{along}: {}.", face.name().to_lowercase(), judged.sum),
+        })
+    };
+    i.notes.iter().filter_map(one).collect()
+}
+
 fn nearby(i: &GroundInput, place: &Placing, doubts: &mut Vec<String>) -> Vec<NearbyAccount> {
-    let mut out = Vec::new();
+    let mut out = told(i, place);
     for n in &i.ground.nearby {
         let at = match place.point(&n.at) {
             Ok(p) => p,

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
-import { readReadings, useZeroAltimeter } from "../../api/queries";
+import { readReadings, readStick, useZeroAltimeter } from "../../api/queries";
 import { say } from "../../design/Notices";
 import { Chooser, Columns, Field, Figures, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { hairline, tone } from "../../design/tokens";
@@ -188,6 +188,25 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 							spot={one}
 							onTake={(mm) => set({ height: `${mm.toFixed(0)} mm`, how: "altimeter" }, true)}
 						/>
+						{one.at?.face && (
+							<Stick
+								job={job}
+								spot={one}
+								onTake={(percent, length) => {
+									const z = page.account.readings.find((r) => r.id === one.id)?.z_m ?? 0;
+									const id = nextName("P", spots.map((s) => s.id));
+									const spot: Spot = {
+										...one,
+										id,
+										at: { ...BLANK, ...one.at, out: `${(Number.parseFloat(one.at?.out ?? "0") + length).toFixed(2)} m` },
+										height: `${((z - (percent / 100) * length) * 1000).toFixed(0)} mm`,
+										how: "stick",
+									};
+									keep({ ...draft, spots: [...spots, spot] });
+									onChoose(id);
+								}}
+							/>
+						)}
 						<QuietButton onPress={() => keep({ ...draft, spots: spots.filter((s) => s.id !== one.id) })}>
 							Take {one.id} away
 						</QuietButton>
@@ -293,6 +312,40 @@ function Altimeter({ job, page, spot, onTake }: AltimeterProps) {
 							Take it
 						</PlainButton>
 					)}
+				</>
+			)}
+		</Row>
+	);
+}
+
+/** The simulated slope stick, laid outward from a reading: its fall gives the next one. */
+function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: (percent: number, length: number) => void }) {
+	const [length, setLength] = useState("1.2");
+	const [shows, setShows] = useState<Schemas["StickShows"] | null>(null);
+	const meters = Number(length.replace(",", "."));
+	const read = async () => {
+		try {
+			setShows(await readStick(job, spot.id ?? "", meters));
+		} catch (e) {
+			say((e as Error).message, { wrong: true });
+		}
+	};
+	return (
+		<Row $gap={8} style={{ alignItems: "end" }}>
+			<b style={{ alignSelf: "center" }}>Slope stick (simulated)</b>
+			<Field
+				label="Its length in metres"
+				value={length}
+				onChange={(v) => {
+					setLength(v);
+					setShows(null);
+				}}
+			/>
+			<PlainButton onPress={() => void read()}>Lay it outward and read</PlainButton>
+			{shows && (
+				<>
+					<Soft role="status">{shows.words}</Soft>
+					<PlainButton onPress={() => onTake(shows.percent, meters)}>Add the reading it gives</PlainButton>
 				</>
 			)}
 		</Row>
