@@ -91,7 +91,7 @@ fn what_the_roof_sends_away_does_not_stand_in_the_yard() {
     let (_, led) = stormed(&mended, None);
     let (sentence, rows) = compare(&before, &led);
     assert!(sentence.starts_with("Before, ") && rows.iter().any(|r| r.after < r.before), "{sentence} {rows:?}");
-    assert_eq!(compare(&before, &before).0.contains("before and after"), true);
+    assert!(compare(&before, &before).0.contains("before and after"));
 }
 
 #[test]

@@ -50,8 +50,8 @@ fn words_for(origin: &str) -> Option<(&'static str, String)> {
         Some(("roof", format!("end the spilling of {g} (clean it, mend its fall, one more outlet: see Rainwater)")))
     } else if let Some(g) = origin.strip_prefix("outlet of ") {
         Some(("roof", format!("lead the outlet of {g} away to ground that lies lower")))
-    } else if origin.starts_with("off the ") {
-        Some(("roof", format!("hang a gutter at the {} and lead it away", &origin["off the ".len()..])))
+    } else if let Some(eave) = origin.strip_prefix("off the ") {
+        Some(("roof", format!("hang a gutter at the {eave} and lead it away")))
     } else if let Some(s) = origin.strip_prefix("spray head ") {
         Some(("irrigation", format!("move spray head {s}, or turn it off")))
     } else if origin.contains("neighbour") {

@@ -297,7 +297,7 @@ impl Placing {
     }
 
     /// From east and north into the building's frame.
-    pub(crate) fn from_north(&self, p: [f64; 2]) -> [f64; 2] {
+    pub(crate) fn to_building(&self, p: [f64; 2]) -> [f64; 2] {
         let (s, c) = crate::roof::record::turn_of(self.front).to_radians().sin_cos();
         [p[0] * c + p[1] * s, -p[0] * s + p[1] * c]
     }
@@ -310,7 +310,7 @@ impl Survey {
     }
     /// A point east and north, in the building's frame.
     pub fn building(&self, p: [f64; 2]) -> [f64; 2] {
-        self.place.from_north(p)
+        self.place.to_building(p)
     }
     /// Outlines of the masses, east and north.
     pub fn outlines(&self) -> Vec<Vec<[f64; 2]>> {
@@ -430,7 +430,8 @@ fn readings(i: &GroundInput, place: &Placing, book: Option<&LevelBook>, doubts: 
 
 fn transects(i: &GroundInput, place: &Placing, readings: &[SpotHeight]) -> Vec<GroundTransect> {
     // By mass, face and station to the centimetre.
-    let mut lines: BTreeMap<(usize, Face, i64), Vec<(f64, &SpotHeight)>> = BTreeMap::new();
+    type Line<'a> = Vec<(f64, &'a SpotHeight)>;
+    let mut lines: BTreeMap<(usize, Face, i64), Line<'_>> = BTreeMap::new();
     for s in i.ground.spots.iter() {
         let Some(r) = readings.iter().find(|r| r.id == s.id) else { continue };
         let (Some(face), Some(k)) = (s.at.face, place.mass(&s.at.mass)) else { continue };

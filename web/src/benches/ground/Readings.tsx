@@ -194,7 +194,10 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 								spot={one}
 								onTake={(percent, length) => {
 									const z = page.account.readings.find((r) => r.id === one.id)?.z_m ?? 0;
-									const id = nextName("P", spots.map((s) => s.id));
+									const id = nextName(
+										"P",
+										spots.map((s) => s.id),
+									);
 									const spot: Spot = {
 										...one,
 										id,
