@@ -198,6 +198,15 @@ impl Browser {
         .await
     }
 
+    /// Waits for a text anywhere on the page, without asking which element has it: quick on a page with large drawings.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn shows(&self, text: &str) -> Result<()> {
+        let said = serde_json::to_string(text)?;
+        self.until(&format!("document.body.innerText.replace(/\\s+/g, ' ').includes({said})")).await
+    }
+
     /// Waits for a text on the bench, leaving out strip and dock.
     ///
     /// # Errors

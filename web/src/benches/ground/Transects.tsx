@@ -22,7 +22,11 @@ export function useRecommend(view: JobView) {
 			measures: [],
 			at: new Date().toISOString(),
 		};
-		note.mutate({ id: newId(), body }, { onSuccess: () => say("Kept as a recommendation.") });
+		// Said even when what asked is gone from the page by then.
+		note.mutateAsync({ id: newId(), body }).then(
+			() => say("Kept as a recommendation."),
+			(e: Error) => say(e.message, { wrong: true }),
+		);
 	};
 }
 

@@ -68,7 +68,8 @@ export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }
 				{trial && (
 					<>
 						<p>
-							<b>{trial.sentence}</b>
+							{changes.length > 0 && <b>{changes.join("; ")}. </b>}
+							{trial.sentence}
 						</p>
 						<Compared rows={trial.rows} />
 					</>
