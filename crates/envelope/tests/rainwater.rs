@@ -48,7 +48,7 @@ fn every_litre_is_accounted_for() {
         assert!(e.along.iter().all(|s| s.from_m >= -1e-6 && s.to_m <= e.length_m + 1e-6));
     }
     assert!(a.eaves.iter().any(|e| e.label == "rear eave of the A, piece 2 from the left" && (e.length_m - 7.5).abs() < 1e-6));
-    assert!(a.balance.ends_with("off eaves without a gutter."), "{}", a.balance);
+    assert!(a.balance.ends_with(": 0 through downspouts, 0 spilt from gutters, 551 off eaves without a gutter."), "{}", a.balance);
 }
 
 #[test]

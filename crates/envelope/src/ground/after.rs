@@ -134,7 +134,7 @@ pub fn compare(before: &RainTest, after: &RainTest) -> (String, Vec<Compared>) {
             }
         }
     }
-    let stands = |t: &RainTest| t.wet.iter().filter(|w| !w.walls.is_empty()).map(|w| w.volume_m3 * 1000.0).sum::<f64>();
+    let stands = |t: &RainTest| t.wet.iter().filter(|w| !w.walls.is_empty()).map(|w| w.volume_m3 * 1000.0).fold(0.0, |a: f64, b| a + b);
     let (was, is) = (stands(before), stands(after));
     let sentence = if (was - is).abs() < 0.5 {
         format!("{was:.0} L stand against walls before and after.")

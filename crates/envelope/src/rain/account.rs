@@ -526,6 +526,8 @@ fn balance(a: &RainAccount, falling: &Falling<'_>) -> (Sums, String) {
         free: a.eaves.iter().filter(|e| !works(&e.gutter) && e.drops_m.is_none()).map(|e| e.l_min).sum(),
         held: (flat + trapped + falling.extra_held_m2) * per,
     };
+    // A sum of nothing is −0; nobody wants to read that.
+    let sums = Sums { outlets: sums.outlets + 0.0, spilt: sums.spilt + 0.0, free: sums.free + 0.0, held: sums.held + 0.0, ..sums };
     let mut parts = vec![
         format!("{:.0} through downspouts", sums.outlets),
         format!("{:.0} spilt from gutters", sums.spilt),
