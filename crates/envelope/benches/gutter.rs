@@ -83,7 +83,7 @@ fn a_channel_with_its_capacity(bencher: Bencher) {
     bencher.bench(|| channel(black_box(&input)).unwrap());
 }
 
-/// The same level channel by stepping through time: with so many cells the closed end is within 5, 2 and 1 % of the solver's.
+/// The same level channel by stepping through time; that 200 cells come within 2 % of the solver is held in `gutter_laws`.
 #[divan::bench(args = [50, 100, 200], sample_count = 5)]
 fn brute_force_in_time(bencher: Bencher, cells: usize) {
     let brute = explicit::Brute { width: 0.125, length: 9.0, fall: 0.0, roughness: 0.012, inflow: 6.0 * 125.0 / 3.6e6 };

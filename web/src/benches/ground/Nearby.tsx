@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import type { GroundPage, GroundRecord } from "./Ground";
-import { type GroundFields, nextName } from "./Readings";
+import { FACES, type GroundFields, nextName } from "./Readings";
 
 type One = Schemas["NearbyRecord"];
 
@@ -10,13 +10,6 @@ const KINDS = [
 	{ id: "spray-head", name: "Spray head" },
 	{ id: "retaining-wall", name: "Retaining wall" },
 	{ id: "drain", name: "Drain or gully" },
-];
-const FACES = [
-	{ id: "none", name: "Coordinates of the plan" },
-	{ id: "front", name: "Front" },
-	{ id: "left", name: "Left" },
-	{ id: "rear", name: "Rear" },
-	{ id: "right", name: "Right" },
 ];
 
 /** What stands and runs nearby, each judged by the practice's distance; and where the claddings end. */

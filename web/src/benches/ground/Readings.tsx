@@ -18,7 +18,8 @@ export interface GroundFields {
 	wrong: { [field: string]: string };
 }
 
-const FACES = [
+/** Where something is placed by: a face, or the plan itself. */
+export const FACES = [
 	{ id: "none", name: "Coordinates of the plan" },
 	{ id: "front", name: "Front" },
 	{ id: "left", name: "Left" },
