@@ -303,7 +303,8 @@ mod tests {
         let before: Vec<_> = ledger.jobs().unwrap();
         assert_eq!(load(&ledger).unwrap(), 0);
         assert_eq!(ledger.jobs().unwrap(), before);
-        let v = report::view(ledger.job(&id("Thistlewick Animal Clinic").to_string()).unwrap());
+        let case = account::Case::new(ledger.job(&id("Thistlewick Animal Clinic").to_string()).unwrap(), ledger.today());
+        let v = case.view();
         assert_eq!(v.coverage.sentence, "23 of 25 places seen, 1 could not be, 1 still to do.");
         assert_eq!(ledger.check().unwrap().problems, Vec::<String>::new());
     }

@@ -52,8 +52,51 @@ fn run(program: &str, args: &[&str], dir: &Path) -> Result<()> {
     Ok(())
 }
 
+/// Our own crates are compiled by clippy's driver wherever it is installed: one pass gives lints and programs, demo and tests share
+/// what was built, and the dependencies are compiled once and not once more for checking.
+fn cargo_command() -> Command {
+    const DRIVER: &str = "clippy-driver";
+    let mut command = Command::new("cargo");
+    command.current_dir(root());
+    if std::env::var_os("RUSTC_WORKSPACE_WRAPPER").is_none() && found(DRIVER) {
+        command.env("RUSTC_WORKSPACE_WRAPPER", DRIVER);
+    }
+    command
+}
+
 fn cargo(args: &[&str]) -> Result<()> {
-    run("cargo", args, &root())
+    let began = Instant::now();
+    eprintln!("> cargo {}", args.join(" "));
+    if !cargo_command().args(args).status()?.success() {
+        bail!("cargo {} failed", args.join(" "));
+    }
+    eprintln!("  {:.0} s", began.elapsed().as_secs_f64());
+    Ok(())
+}
+
+/// Builds everything and fails at the first pass that leaves a warning, of the compiler or of clippy. Cargo repeats the warnings of
+/// what it built before.
+fn cargo_without_a_warning(args: &[&str]) -> Result<()> {
+    if !found("clippy-driver") {
+        bail!("The lints need clippy. Install it with: rustup component add clippy");
+    }
+    let began = Instant::now();
+    eprintln!("> cargo {} (lints as well)", args.join(" "));
+    let mut child = cargo_command().args(args).arg("--message-format=json").stdout(std::process::Stdio::piped()).spawn()?;
+    let said = std::io::BufReader::new(child.stdout.take().context("cargo says nothing")?);
+    let mut warnings = 0;
+    for line in std::io::BufRead::lines(said) {
+        let message: serde_json::Value = serde_json::from_str(&line?).unwrap_or_default();
+        if message["reason"] == "compiler-message" {
+            warnings += 1;
+            eprint!("{}", message["message"]["rendered"].as_str().unwrap_or_default());
+        }
+    }
+    if !child.wait()?.success() || warnings > 0 {
+        bail!("cargo {} left {warnings} messages", args.join(" "));
+    }
+    eprintln!("  {:.0} s", began.elapsed().as_secs_f64());
+    Ok(())
 }
 
 fn web() -> PathBuf {
@@ -77,14 +120,19 @@ fn newest(path: &Path) -> Option<SystemTime> {
         .max()
 }
 
+/// Installs what the lock file names, once for each state of it.
 fn packages() -> Result<()> {
-    let stamp = web().join("node_modules/.package-lock.json");
-    if changed(&stamp) < changed(&web().join("package-lock.json")) {
-        // Not `npm ci`: it refuses a lock file that leaves out optional parts for other systems, as ours does. With the lock
-        // file in place this installs the same versions.
-        run("npm", &["install", "--no-audit", "--no-fund"], &web())?;
+    let lock = std::fs::read(web().join("package-lock.json"))?;
+    let stamp = web().join("node_modules/.installed-lock.json");
+    if std::fs::read(&stamp).is_ok_and(|installed| installed == lock) {
+        return Ok(());
     }
-    Ok(())
+    // Not `npm ci`: it refuses a lock file that leaves out optional parts for other systems, as ours does. With the lock file in
+    // place this installs the same versions; what it would write into the lock file for this system is not kept.
+    let installed = run("npm", &["install", "--no-audit", "--no-fund"], &web());
+    std::fs::write(web().join("package-lock.json"), &lock)?;
+    installed?;
+    Ok(std::fs::write(stamp, &lock)?)
 }
 
 /// Builds the page if anything it is made of is newer than it.
@@ -118,21 +166,31 @@ fn demo(fresh: bool, port: u16) -> Result<()> {
 }
 
 const OPENAPI: &str = "web/src/api/openapi.json";
+const TONES: &str = "web/src/design/palette.ts";
 
 /// The set of packages and targets that the tests need. Building always the same set keeps the choice of features, and so
 /// the heavy dependencies, the same from step to step.
 const EVERYTHING: [&str; 3] = ["build", "--workspace", "--all-targets"];
 
-fn types() -> Result<()> {
-    packages()?;
-    cargo(&EVERYTHING)?;
-    let out = Command::new(trowel()).arg("openapi").output()?;
+fn printed(what: &str) -> Result<Vec<u8>> {
+    let out = Command::new(trowel()).arg(what).output()?;
     if !out.status.success() {
-        bail!("the description could not be printed");
+        bail!("{what} could not be printed");
     }
+    Ok(out.stdout)
+}
+
+/// Writes what the page takes from Rust; the programs are built.
+fn write_types() -> Result<()> {
     // The page's own types are made from this at every build, so that a mismatch cannot be built.
-    std::fs::write(root().join(OPENAPI), out.stdout)?;
+    std::fs::write(root().join(OPENAPI), printed("openapi")?)?;
+    std::fs::write(root().join(TONES), printed("tones")?)?;
     Ok(())
+}
+
+fn types() -> Result<()> {
+    cargo(&EVERYTHING)?;
+    write_types()
 }
 
 /// Runs `renew` and fails when a file it makes was not up to date.
@@ -168,13 +226,12 @@ fn browser() -> Result<()> {
 fn test() -> Result<()> {
     let began = Instant::now();
     cargo(&["fmt", "--all", "--check"])?;
-    packages()?;
-    unchanged(&[OPENAPI], types, "types")?;
-    run("npm", &["run", "--silent", "check"], &web())?;
+    // The page is built into the program: first what it is made of, then the page, then the program.
     page()?;
-    cargo(&["clippy", "--quiet", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
+    cargo_without_a_warning(&EVERYTHING)?;
+    unchanged(&[OPENAPI, TONES], write_types, "types")?;
+    run("npm", &["run", "--silent", "check"], &web())?;
     browser()?;
-    cargo(&EVERYTHING)?;
     cargo(&["test", "--workspace"])?;
     eprintln!("Everything passed in {:.0} s.", began.elapsed().as_secs_f64());
     Ok(())
@@ -192,7 +249,7 @@ fn main() -> Result<()> {
         }
         Task::Bench => {
             page()?;
-            cargo(&["bench", "--package", "envelope", "--package", "server"])
+            cargo(&["bench", "--package", "envelope", "--package", "server", "--package", "ledger"])
         }
         Task::Types => types(),
         Task::Licences => {

@@ -48,7 +48,7 @@ pub struct NoteInput {
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum CalcError {
     /// No calculation has this name.
-    #[error("There is no calculation called \"{0}\". There are: {names}.", names = NAMES.join(", "))]
+    #[error("There is no calculation called \"{0}\". There are: {names}.", names = names().join(", "))]
     Unknown(String),
     /// The input is not what it takes.
     #[error("The input cannot be read: {0}")]
@@ -58,208 +58,185 @@ pub enum CalcError {
     Refused(String),
 }
 
-/// The calculations there are.
-pub const NAMES: [&str; 21] = [
-    "measure",
-    "note",
-    "round",
-    "traverse",
-    "roof",
-    "pitch",
-    "access",
-    "roof-account",
-    "life",
-    "rain",
-    "runoff",
-    "gutter",
-    "gutter-run",
-    "downspout",
-    "rainwater",
-    "overshoot",
-    "level",
-    "transect",
-    "surface",
-    "ground",
-    "rain-test",
-];
-
-/// Reads one measure.
-///
-/// # Errors
-/// [`CalcError::Refused`] with what is wrong with the text.
-pub fn measure(input: &MeasureInput) -> Result<Measure, CalcError> {
-    measure::parse(&input.text).map_err(|e| CalcError::Refused(e.to_string()))
+/// One calculation: command line, HTTP, the description of the interface and the help are made from it.
+pub struct Calc {
+    /// What it is called.
+    pub name: &'static str,
+    /// What it does, in a line.
+    pub about: &'static str,
+    run: fn(&str) -> Result<String, CalcError>,
+    /// The forms of its input and output.
+    #[cfg(feature = "schema")]
+    pub describe: fn() -> Described,
 }
 
-/// Reads a note line at a place.
-///
-/// # Errors
-/// [`CalcError::Refused`] when the place cannot be.
-pub fn note(input: &NoteInput) -> Result<Reading, CalcError> {
-    input.context.place.check().map_err(|e| CalcError::Refused(e.to_string()))?;
-    Ok(round::read(&input.line, &input.context))
+/// The forms of a calculation's input and output, with every form they lead to.
+#[cfg(feature = "schema")]
+pub struct Described {
+    /// Name of the input's form.
+    pub input: String,
+    /// Name of the output's form.
+    pub output: String,
+    /// Forms by name.
+    pub schemas: Vec<(String, utoipa::openapi::RefOr<utoipa::openapi::schema::Schema>)>,
 }
 
-/// Reads a whole walk.
-///
-/// # Errors
-/// [`CalcError::Refused`] when there is nothing to read.
-pub fn round(input: &WalkInput) -> Result<Walk, CalcError> {
-    round::read_walk(input).map_err(|e| CalcError::Refused(e.to_string()))
+#[cfg(feature = "schema")]
+fn described<I: utoipa::ToSchema, O: utoipa::ToSchema>() -> Described {
+    let mut schemas = vec![(I::name().into_owned(), I::schema()), (O::name().into_owned(), O::schema())];
+    I::schemas(&mut schemas);
+    O::schemas(&mut schemas);
+    Described { input: I::name().into_owned(), output: O::name().into_owned(), schemas }
 }
 
-/// Works out a perimeter as it was taped.
-///
-/// # Errors
-/// [`CalcError::Refused`] for a walk that no building has.
-pub fn traverse(input: &TraverseInput) -> Result<Traverse, CalcError> {
-    crate::roof::perimeter::traverse(input).map_err(|e| CalcError::Refused(e.to_string()))
+/// What is wrong with the input, in words.
+fn refused(e: impl std::fmt::Display) -> CalcError {
+    CalcError::Refused(e.to_string())
 }
 
-/// Works out the facets and edges of a roof.
-///
-/// # Errors
-/// [`CalcError::Refused`] for masses that cannot be built.
-pub fn roof(input: &RoofInput) -> Result<RoofShape, CalcError> {
-    crate::roof::shape::shape(input).map_err(|e| CalcError::Refused(e.to_string()))
+macro_rules! calcs {
+    ($( $(#[doc = $about:literal])+ $name:literal = $fun:ident($input:ident: &$in:ty) -> $out:ty $body:block )*) => {
+        $(
+            $(#[doc = $about])+
+            ///
+            /// # Errors
+            /// [`CalcError::Refused`] with what is wrong with which figure.
+            pub fn $fun($input: &$in) -> Result<$out, CalcError> $body
+        )*
+
+        /// Every calculation.
+        pub const CALCS: &[Calc] = &[$(
+            Calc {
+                name: $name,
+                about: concat!($($about),+).trim_ascii(),
+                run: |json| with(json, $fun),
+                #[cfg(feature = "schema")]
+                describe: described::<$in, $out>,
+            },
+        )*];
+    };
 }
 
-/// Works out a pitch, however it was had.
-///
-/// # Errors
-/// [`CalcError::Refused`] with what is wrong with the figures.
-pub fn pitch(input: &PitchRead) -> Result<Pitch, CalcError> {
-    crate::roof::pitch::pitch(input).map_err(CalcError::Refused)
-}
+calcs! {
+    /// Reads one measure.
+    "measure" = measure(input: &MeasureInput) -> Measure {
+        measure::parse(&input.text).map_err(refused)
+    }
 
-/// Decides whether to go up.
-///
-/// # Errors
-/// [`CalcError::Refused`] for figures that cannot be.
-pub fn access(input: &AccessInput) -> Result<Access, CalcError> {
-    crate::roof::access::access(input).map_err(CalcError::Refused)
-}
+    /// Reads a note line at a place.
+    "note" = note(input: &NoteInput) -> Reading {
+        input.context.place.check().map_err(refused)?;
+        Ok(round::read(&input.line, &input.context))
+    }
 
-/// Works out everything that follows from a roof as it is kept.
-///
-/// # Errors
-/// [`CalcError::Refused`] for a roof that cannot be kept.
-pub fn roof_account(input: &AccountInput) -> Result<Account, CalcError> {
-    input.roof.check().map_err(|e| CalcError::Refused(e.to_string()))?;
-    Ok(crate::roof::account::account(input, &[]))
-}
+    /// Reads a whole walk.
+    "round" = round(input: &WalkInput) -> Walk {
+        round::read_walk(input).map_err(refused)
+    }
 
-/// Weighs age and remaining life of a covering.
-///
-/// # Errors
-/// [`CalcError::Refused`] when the pieces cannot be true together.
-pub fn life(input: &LifeInput) -> Result<Life, CalcError> {
-    crate::roof::life::life(input).map_err(|e| CalcError::Refused(e.to_string()))
-}
+    /// Works out a perimeter as it was taped.
+    "traverse" = traverse(input: &TraverseInput) -> Traverse {
+        crate::roof::perimeter::traverse(input).map_err(refused)
+    }
 
-/// Works out the intensity law of a place.
-///
-/// # Errors
-/// [`CalcError::Refused`] for figures that make none.
-pub fn rain(input: &RainInput) -> Result<Rain, CalcError> {
-    crate::rain::design::rain(input).map_err(|e| CalcError::Refused(e.to_string()))
-}
+    /// Works out the facets and edges of a roof.
+    "roof" = roof(input: &RoofInput) -> RoofShape {
+        crate::roof::shape::shape(input).map_err(refused)
+    }
 
-/// Works out where roof water goes.
-///
-/// # Errors
-/// [`CalcError::Refused`] for masses that cannot be built.
-pub fn runoff(input: &RoofInput) -> Result<Runoff, CalcError> {
-    crate::rain::runoff::runoff(input).map_err(|e| CalcError::Refused(e.to_string()))
-}
+    /// Works out a pitch, however it was had.
+    "pitch" = pitch(input: &PitchRead) -> Pitch {
+        crate::roof::pitch::pitch(input).map_err(CalcError::Refused)
+    }
 
-/// Works out how deep the water stands in a gutter.
-///
-/// # Errors
-/// [`CalcError::Refused`] with what is wrong with which figure.
-pub fn gutter(input: &ChannelInput) -> Result<Channel, CalcError> {
-    crate::gutter::channel::channel(input).map_err(CalcError::Refused)
-}
+    /// Decides whether to go up.
+    "access" = access(input: &AccessInput) -> Access {
+        crate::roof::access::access(input).map_err(CalcError::Refused)
+    }
 
-/// Works out a gutter as it hangs: levels, several outlets, bursts.
-///
-/// # Errors
-/// [`CalcError::Refused`] with what is wrong with which figure.
-pub fn gutter_run(input: &RunInput) -> Result<Run, CalcError> {
-    crate::gutter::run::run(input).map_err(CalcError::Refused)
-}
+    /// Works out everything that follows from a roof as it is kept.
+    "roof-account" = roof_account(input: &AccountInput) -> Account {
+        input.roof.check().map_err(refused)?;
+        Ok(crate::roof::account::account(input, &[]))
+    }
 
-/// Works out where water that leaves a roof's edge lands.
-///
-/// # Errors
-/// [`CalcError::Refused`] for what cannot be.
-pub fn overshoot(input: &OvershootInput) -> Result<Overshoot, CalcError> {
-    crate::rain::overshoot::overshoot(input).map_err(CalcError::Refused)
-}
+    /// Weighs age and remaining life of a covering.
+    "life" = life(input: &LifeInput) -> Life {
+        crate::roof::life::life(input).map_err(refused)
+    }
 
-/// Reduces a level book.
-///
-/// # Errors
-/// [`CalcError::Refused`] names the line.
-pub fn level(input: &LevelInput) -> Result<LevelBook, CalcError> {
-    crate::ground::level::level(input).map_err(|e| CalcError::Refused(e.to_string()))
-}
+    /// Works out the intensity law of a place.
+    "rain" = rain(input: &RainInput) -> Rain {
+        crate::rain::design::rain(input).map_err(refused)
+    }
 
-/// Works a transect of the ground out.
-///
-/// # Errors
-/// [`CalcError::Refused`] for what cannot be.
-pub fn transect(input: &TransectInput) -> Result<Transect, CalcError> {
-    crate::ground::transect::transect(input).map_err(CalcError::Refused)
-}
+    /// Works out where roof water goes.
+    "runoff" = runoff(input: &RoofInput) -> Runoff {
+        crate::rain::runoff::runoff(input).map_err(refused)
+    }
 
-/// Works a surface out: what stands on it and what runs.
-///
-/// # Errors
-/// [`CalcError::Refused`] for readings no surface goes through.
-pub fn surface(input: &SurfaceInput) -> Result<SurfaceFigures, CalcError> {
-    crate::ground::surface_calc::surface(input).map_err(|e| CalcError::Refused(e.to_string()))
-}
+    /// Works out how deep the water stands in a gutter.
+    "gutter" = gutter(input: &ChannelInput) -> Channel {
+        crate::gutter::channel::channel(input).map_err(CalcError::Refused)
+    }
 
-/// Works out everything that follows from the readings of the ground.
-///
-/// # Errors
-/// [`CalcError::Refused`] for what cannot be kept.
-pub fn ground(input: &GroundInput) -> Result<GroundAccount, CalcError> {
-    checked(input)?;
-    Ok(crate::ground::survey::survey(input).account)
-}
+    /// Works out a gutter as it hangs: levels, several outlets, bursts.
+    "gutter-run" = gutter_run(input: &RunInput) -> Run {
+        crate::gutter::run::run(input).map_err(CalcError::Refused)
+    }
 
-/// Runs one storm over a whole place.
-///
-/// # Errors
-/// [`CalcError::Refused`] for what cannot be kept, and while there is no surface or no rain.
-pub fn rain_test(input: &RainTestInput) -> Result<RainTest, CalcError> {
-    checked(&input.place)?;
-    let survey = crate::ground::survey::survey(&input.place);
-    crate::ground::rain_test::rain_test(&survey, &input.place, input.years, &mut |_| true).map_err(|e| CalcError::Refused(e.to_string()))
+    /// Works out what a downspout takes.
+    "downspout" = downspout(input: &DownspoutInput) -> Downspout {
+        crate::gutter::downspout::downspout(input).map_err(CalcError::Refused)
+    }
+
+    /// Works out everything that follows from rain, roof and gutters.
+    "rainwater" = rainwater(input: &RainAccountInput) -> RainAccount {
+        input.roof.check().and_then(|()| input.rainwater.check()).map_err(refused)?;
+        Ok(crate::rain::account::rain_account(input))
+    }
+
+    /// Works out where water that leaves a roof's edge lands.
+    "overshoot" = overshoot(input: &OvershootInput) -> Overshoot {
+        crate::rain::overshoot::overshoot(input).map_err(CalcError::Refused)
+    }
+
+    /// Reduces a level book.
+    "level" = level(input: &LevelInput) -> LevelBook {
+        crate::ground::level::level(input).map_err(refused)
+    }
+
+    /// Works a transect of the ground out.
+    "transect" = transect(input: &TransectInput) -> Transect {
+        crate::ground::transect::transect(input).map_err(CalcError::Refused)
+    }
+
+    /// Works a surface out: what stands on it and what runs.
+    "surface" = surface(input: &SurfaceInput) -> SurfaceFigures {
+        crate::ground::surface_calc::surface(input).map_err(refused)
+    }
+
+    /// Works out everything that follows from the readings of the ground.
+    "ground" = ground(input: &GroundInput) -> GroundAccount {
+        checked(input)?;
+        Ok(crate::ground::survey::survey(input).account)
+    }
+
+    /// Runs one storm over a whole place.
+    "rain-test" = rain_test(input: &RainTestInput) -> RainTest {
+        checked(&input.place)?;
+        let survey = crate::ground::survey::survey(&input.place);
+        crate::ground::rain_test::rain_test(&survey, &input.place, input.years, &mut |_| true).map_err(refused)
+    }
 }
 
 fn checked(input: &GroundInput) -> Result<(), CalcError> {
-    let all = input.roof.check().and_then(|()| input.rainwater.check()).and_then(|()| input.ground.check());
-    all.map_err(|e| CalcError::Refused(e.to_string()))
+    input.roof.check().and_then(|()| input.rainwater.check()).and_then(|()| input.ground.check()).map_err(refused)
 }
 
-/// Works out everything that follows from rain, roof and gutters.
-///
-/// # Errors
-/// [`CalcError::Refused`] for what cannot be kept.
-pub fn rainwater(input: &RainAccountInput) -> Result<RainAccount, CalcError> {
-    input.roof.check().and_then(|()| input.rainwater.check()).map_err(|e| CalcError::Refused(e.to_string()))?;
-    Ok(crate::rain::account::rain_account(input))
-}
-
-/// Works out what a downspout takes.
-///
-/// # Errors
-/// [`CalcError::Refused`] with what is wrong with which figure.
-pub fn downspout(input: &DownspoutInput) -> Result<Downspout, CalcError> {
-    crate::gutter::downspout::downspout(input).map_err(CalcError::Refused)
+/// What the calculations are called.
+pub fn names() -> Vec<&'static str> {
+    CALCS.iter().map(|c| c.name).collect()
 }
 
 /// Runs a calculation by name.
@@ -267,40 +244,18 @@ pub fn downspout(input: &DownspoutInput) -> Result<Downspout, CalcError> {
 /// # Errors
 /// [`CalcError`] says in one line what is wrong.
 pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
-    match name {
-        "measure" => with(json, measure),
-        "note" => with(json, note),
-        // A walk as text is no JSON: given as it is, it is the walk.
-        "round" if !json.trim_start().starts_with('{') => {
-            let input = WalkInput { walk: json.to_owned(), front: None, place: None, own_words: vec![] };
-            serde_json::to_string_pretty(&round(&input)?).map_err(|e| CalcError::Refused(e.to_string()))
-        }
-        "round" => with(json, round),
-        "traverse" => with(json, traverse),
-        "roof" => with(json, roof),
-        "pitch" => with(json, pitch),
-        "access" => with(json, access),
-        "roof-account" => with(json, roof_account),
-        "life" => with(json, life),
-        "rain" => with(json, rain),
-        "runoff" => with(json, runoff),
-        "gutter" => with(json, gutter),
-        "gutter-run" => with(json, gutter_run),
-        "rainwater" => with(json, rainwater),
-        "overshoot" => with(json, overshoot),
-        "level" => with(json, level),
-        "transect" => with(json, transect),
-        "surface" => with(json, surface),
-        "ground" => with(json, ground),
-        "rain-test" => with(json, rain_test),
-        "downspout" => with(json, downspout),
-        other => Err(CalcError::Unknown(other.chars().take(40).collect())),
+    // A walk as text is no JSON: given as it is, it is the walk.
+    if name == "round" && !json.trim_start().starts_with('{') {
+        let input = WalkInput { walk: json.to_owned(), front: None, place: None, own_words: vec![] };
+        return serde_json::to_string_pretty(&round(&input)?).map_err(refused);
     }
+    let calc = CALCS.iter().find(|c| c.name == name).ok_or_else(|| CalcError::Unknown(name.chars().take(40).collect()))?;
+    (calc.run)(json)
 }
 
 fn with<I: DeserializeOwned, O: Serialize>(json: &str, f: impl Fn(&I) -> Result<O, CalcError>) -> Result<String, CalcError> {
     let input = serde_json::from_str(json).map_err(|e| CalcError::Input(e.to_string()))?;
-    serde_json::to_string_pretty(&f(&input)?).map_err(|e| CalcError::Refused(e.to_string()))
+    serde_json::to_string_pretty(&f(&input)?).map_err(refused)
 }
 
 #[cfg(test)]

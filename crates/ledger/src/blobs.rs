@@ -37,14 +37,13 @@ pub(crate) fn hash(bytes: &[u8]) -> String {
 pub(crate) struct Folder(PathBuf);
 
 impl Folder {
-    pub(crate) fn open(root: &Path) -> Result<Folder, LedgerError> {
-        let path = root.join("pictures");
-        fs::create_dir_all(&path)?;
-        Ok(Folder(path))
+    /// The folder below a data folder; it is made with the first file.
+    pub(crate) fn at(root: &Path) -> Folder {
+        Folder(root.join("pictures"))
     }
 
     pub(crate) fn path(&self, hash: &str) -> PathBuf {
-        self.0.join(&hash[..2]).join(hash)
+        self.0.join(hash.get(..2).unwrap_or("__")).join(hash)
     }
 
     /// Writes the bytes if they are not there yet; they are on disk, name and all, when this returns.
@@ -61,6 +60,32 @@ impl Folder {
         file.persist(&path).map_err(|e| LedgerError::from(e.error))?;
         File::open(folder)?.sync_all()?;
         Ok(())
+    }
+
+    /// Takes a file away; one that is not there is no fault.
+    pub(crate) fn remove(&self, hash: &str) -> Result<(), LedgerError> {
+        match fs::remove_file(self.path(hash)) {
+            Err(e) if e.kind() != std::io::ErrorKind::NotFound => Err(e.into()),
+            _ => Ok(()),
+        }
+    }
+
+    /// The names of all files that lie in the folder.
+    pub(crate) fn names(&self) -> Result<Vec<String>, LedgerError> {
+        let mut out = Vec::new();
+        if !self.0.is_dir() {
+            return Ok(out);
+        }
+        for folder in fs::read_dir(&self.0)? {
+            let folder = folder?.path();
+            if folder.is_dir() {
+                for file in fs::read_dir(&folder)? {
+                    out.push(file?.file_name().to_string_lossy().into_owned());
+                }
+            }
+        }
+        out.sort();
+        Ok(out)
     }
 
     /// Reads the bytes and checks that they are what was stored.

@@ -1,6 +1,7 @@
 //! What can go wrong when something is kept or read.
 
-use crate::store::{Kind, Stored};
+use crate::kinds::Kind;
+use crate::row::Stored;
 
 /// Why the ledger refused or failed. Nothing is half done after any of these.
 #[derive(Debug, thiserror::Error)]
@@ -22,6 +23,16 @@ pub enum LedgerError {
     /// The same request id came with different content.
     #[error("This request was already used for another change. Reload the page and try again.")]
     Reused,
+    /// The entity does not hold what it may hold.
+    #[error("{message}")]
+    Refused {
+        /// What it is.
+        kind: Kind,
+        /// The field.
+        field: String,
+        /// What is wrong and what to do.
+        message: String,
+    },
     /// Nothing is left to undo.
     #[error("There is nothing left to undo in this job.")]
     NothingToUndo,
@@ -46,6 +57,15 @@ pub enum LedgerError {
     /// The disk is full.
     #[error("The disk is full, so nothing was changed. Free some space and try again.")]
     DiskFull,
+    /// The folder can only be read.
+    #[error("This data folder can only be read, so nothing was changed. Give the folder and its files write permission, or start with a copy of it.")]
+    ReadOnly,
+    /// Another server has the folder.
+    #[error("Another Trowel is serving this data folder already. Use that one, stop it first, or choose another folder with --data.")]
+    InUse,
+    /// A file is not a backup, or not a sound one.
+    #[error("This is not a sound backup: {0} Nothing was replaced.")]
+    Backup(String),
     /// The database was made by a newer version of the program.
     #[error("This data folder was written by a newer version of Trowel. Install that version, or start with another folder.")]
     Newer,
@@ -61,6 +81,21 @@ pub enum LedgerError {
     /// A file could not be read or written.
     #[error("A file could not be read or written: {0}")]
     Io(std::io::Error),
+}
+
+impl LedgerError {
+    /// Whether it says that the folder cannot be written into.
+    pub(crate) fn is_for_reading_only(&self) -> bool {
+        use rusqlite::ErrorCode::{CannotOpen, ReadOnly};
+        match self {
+            LedgerError::ReadOnly => true,
+            LedgerError::Sql(e) => matches!(e.sqlite_error_code(), Some(ReadOnly | CannotOpen)),
+            LedgerError::Io(e) => {
+                matches!(e.kind(), std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem)
+            }
+            _ => false,
+        }
+    }
 }
 
 impl From<rusqlite::Error> for LedgerError {

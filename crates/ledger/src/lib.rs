@@ -10,19 +10,28 @@
 
 mod backup;
 mod blobs;
+mod change;
+mod check;
 mod clock;
 mod error;
+mod history;
 mod journal;
+mod kinds;
 mod list;
-mod picture;
+mod pool;
+mod row;
 mod schema;
 mod store;
 
-pub use backup::CheckReport;
+pub use backup::{Backup, Restored, restore};
 pub use blobs::Blob;
+pub use change::{Change, Composed, Now};
+pub use check::{CheckReport, Mended};
 pub use clock::{Clock, FixedClock, SystemClock};
 pub use error::LedgerError;
-pub use journal::{HistoryRow, Undone};
+pub use history::{HistoryRow, Undone};
+pub use journal::Request;
+pub use kinds::{BlobRef, Entity, Kind, LARGEST_EDGE, Picture, Refused, Version, WholeJob, mark_id};
 pub use list::{Hit, Listed};
-pub use picture::{BlobRef, Picture, Range};
-pub use store::{Change, Entity, JobRow, Kind, Ledger, Record, Request, Stored, WholeJob};
+pub use row::{Record, Stored};
+pub use store::{InUse, JobRow, Ledger, take};

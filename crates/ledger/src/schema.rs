@@ -220,8 +220,23 @@ pub(crate) fn migrations() -> Migrations<'static> {
             body    TEXT NOT NULL CHECK (json_valid(body))
         ) STRICT;
         ",
+    ),
+    M::up(
+        "
+        -- What each request was answered beside the entities it changed. A retry hears the same.
+        CREATE TABLE request (
+            id          TEXT PRIMARY KEY,
+            fingerprint TEXT NOT NULL,
+            told        TEXT NOT NULL CHECK (json_valid(told))
+        ) STRICT, WITHOUT ROWID;
+        INSERT INTO request (id, fingerprint, told) SELECT request, min(fingerprint), 'null' FROM journal GROUP BY request;
+        CREATE INDEX picture_by_original ON picture (job_id, original);
+        ",
     )])
 }
+
+/// The form this program reads and writes: as many steps as there are above.
+pub(crate) const FORM: i64 = 5;
 
 #[cfg(test)]
 mod tests {
@@ -284,7 +299,10 @@ mod tests {
     }
 
     #[test]
-    fn the_steps_can_be_walked() {
+    fn the_steps_can_be_walked_and_lead_to_the_form_that_is_read() {
         super::migrations().validate().unwrap();
+        let mut c = rusqlite::Connection::open_in_memory().unwrap();
+        super::migrations().to_latest(&mut c).unwrap();
+        assert_eq!(c.pragma_query_value(None, "user_version", |r| r.get::<_, i64>(0)).unwrap(), super::FORM);
     }
 }

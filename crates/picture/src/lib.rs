@@ -7,7 +7,7 @@ use envelope::site::{Bearing, Face, Place};
 use exif::{In, Tag, Value};
 use image::metadata::Orientation;
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
-use ledger::{Blob, Picture};
+use ledger::{Blob, LARGEST_EDGE, Picture};
 use std::io::Cursor;
 
 /// Longer side of the picture for viewing.
@@ -121,7 +121,7 @@ fn decode(bytes: &[u8], pixels: u64) -> Result<(DynamicImage, Orientation), Pict
     reader.limits(limits.clone());
     let mut decoder = reader.into_decoder().map_err(|_| PictureError::Damaged)?;
     let (width, height) = decoder.dimensions();
-    if u64::from(width) * u64::from(height) > pixels {
+    if width.max(height) > LARGEST_EDGE || u64::from(width) * u64::from(height) > pixels {
         return Err(PictureError::TooManyPixels { width, height });
     }
     let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);

@@ -1,27 +1,14 @@
 //! The report: data for the template, then PDF or pages.
 
-use crate::view::JobView;
-use crate::wheel_svg::wheel_svg;
+use crate::sources::PictureSource;
 use crate::world::{ReportWorld, can_print};
-use envelope::finding::{Effect, Finding, Urgency};
-use envelope::round::NoteKind;
-use jiff::Timestamp;
+use account::{Case, JobView};
+use drawing::{Look, marks_svg, wheel_svg};
+use envelope::finding::{Effect, Finding, Section, Urgency};
 use serde_json::{Value, json};
 use typst::foundations::{Datetime, Smart};
 use typst_layout::PagedDocument;
 use typst_pdf::{PdfOptions, PdfStandard, PdfStandards};
-
-/// Where picture bytes come from.
-pub trait PictureSource: Sync {
-    /// The bytes with this hash, if they can be read.
-    fn bytes(&self, hash: &str) -> Option<Vec<u8>>;
-}
-
-impl PictureSource for ledger::Ledger {
-    fn bytes(&self, hash: &str) -> Option<Vec<u8>> {
-        self.blob(hash).ok()
-    }
-}
 
 /// Why a report could not be made.
 #[derive(Debug, thiserror::Error)]
@@ -51,21 +38,21 @@ pub struct Typeset {
     date: Option<Datetime>,
 }
 
-/// Sets the report of a job. `now` is printed as the day of the report.
+/// Sets the report of a case; the day of the case is the day of the report.
 ///
 /// # Errors
 /// When the typesetter refuses; a picture that cannot be read is left out and said so in the report.
-pub fn typeset(view: &JobView, pictures: &dyn PictureSource, now: Timestamp) -> Result<Typeset, ReportError> {
-    let date = now.to_zoned(jiff::tz::TimeZone::UTC).date();
+pub fn typeset(case: &Case, pictures: &dyn PictureSource) -> Result<Typeset, ReportError> {
+    let (view, date) = (case.view(), case.today());
     let mut warnings = Vec::new();
-    let mut data = data(view, pictures, date, &mut warnings);
+    let mut data = data(case, pictures, &mut warnings);
     let missing = make_printable(&mut data);
     if missing > 0 {
         let sentence = format!("{missing} characters have no sign in the report's fonts and are printed as □. The bundle keeps them.");
         data["unprintable"] = json!(sentence);
         warnings.push(sentence);
     }
-    let wheel = wheel_svg(&view.wheel, &view.coverage);
+    let wheel = wheel_svg(&view.wheel, &view.coverage, Look::PRINT);
     let world = ReportWorld::new(data.to_string().into_bytes(), wheel, pictures);
     let compiled = typst::compile::<PagedDocument>(&world);
     let document = compiled.output.map_err(|e| ReportError::Typeset(join(&e)))?;
@@ -130,7 +117,7 @@ impl Typeset {
     }
 }
 
-fn finding(view: &JobView, f: &Finding, number: usize, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
+fn finding(view: &JobView, f: &Finding, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
     let note = view.notes.iter().find(|n| n.id == f.note_id);
     let said = note.map(|n| n.body.text.trim()).filter(|t| !t.is_empty() && *t != f.title);
     let reasons: Vec<Value> = f
@@ -147,7 +134,7 @@ fn finding(view: &JobView, f: &Finding, number: usize, pictures: &dyn PictureSou
         .collect();
     let shown: Vec<Value> = view.pictures_of(&f.note_id).filter_map(|p| picture(p, pictures, warnings)).collect();
     json!({
-        "number": number, "title": f.title, "place": f.place, "urgency": f.urgency_words, "ticks": f.ticks, "hazard": f.hazard,
+        "number": f.number.unwrap_or_default(), "title": f.title, "place": f.place, "urgency": f.urgency_words, "ticks": f.ticks, "hazard": f.hazard,
         "measures": f.measures, "remarks": f.remarks, "said": said, "cause": f.cause, "consequence": f.consequence,
         "recommendation": f.recommendation, "trade": f.trade, "reasons": reasons, "by_hand": f.by_hand, "pictures": shown,
         "judged": f.judged.as_ref().map(|j| json!({ "sum": j.sum, "school": j.school })),
@@ -164,7 +151,7 @@ fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, wa
     let extension = if shown.media == "image/png" { "png" } else { "jpg" };
     let caption = if b.caption.is_empty() { b.name.clone() } else { b.caption.clone() };
     let taken = b.taken_at.as_deref().map(|t| t.replace('T', " "));
-    let marks = (!b.marks.is_empty()).then(|| crate::marks_svg::marks_svg(&b.marks, b.width, b.height));
+    let marks = (!b.marks.is_empty()).then(|| marks_svg(&b.marks, b.width, b.height));
     let said: Vec<&str> = b.marks.iter().map(|m| m.text.as_str()).filter(|t| !t.is_empty()).collect();
     let alt = if said.is_empty() { caption.clone() } else { format!("{caption}. Marked: {}", said.join(", ")) };
     Some(json!({
@@ -173,17 +160,13 @@ fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, wa
     }))
 }
 
-/// *Next cycle* findings by the work they wait for, with their numbers in this report.
-fn bundles(view: &JobView, main: &[&Finding]) -> Vec<Value> {
+/// *Next cycle* findings by the work they wait for, with their numbers.
+fn bundles(view: &JobView) -> Vec<Value> {
+    let named = |f: &Finding| Some(format!("{}. {} ({})", f.number?, f.title, f.place));
     view.bundles
         .iter()
         .filter_map(|b| {
-            let found: Vec<String> = main
-                .iter()
-                .enumerate()
-                .filter(|(_, f)| b.notes.contains(&f.note_id))
-                .map(|(i, f)| format!("{}. {} ({})", i + 1, f.title, f.place))
-                .collect();
+            let found: Vec<String> = view.findings.iter().filter(|f| b.notes.contains(&f.note_id)).filter_map(named).collect();
             (!found.is_empty()).then(|| json!({ "with": b.with, "findings": found }))
         })
         .collect()
@@ -221,20 +204,19 @@ fn summary(by_step: &[(Urgency, usize)]) -> String {
     }
 }
 
-fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, warnings: &mut Vec<String>) -> Value {
+fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
+    let (view, today) = (case.view(), case.today());
     let b = &view.job.body.brief;
-    let is = |kinds: &'static [NoteKind]| view.findings.iter().filter(move |f| f.in_report && kinds.contains(&f.kind));
-    let left_out = view.findings.iter().filter(|f| !f.in_report).count();
-    let main: Vec<&Finding> = is(&[NoteKind::Defect, NoteKind::Measurement, NoteKind::Remark, NoteKind::Recommendation]).collect();
+    let is = |section: Section| view.findings.iter().filter(move |f| f.section == section);
+    let left_out = is(Section::LeftOut).count();
+    let main: Vec<&Finding> = is(Section::Findings).collect();
     let count = |u: Urgency| (u, main.iter().filter(|f| f.urgency == u).count());
     let by_step: Vec<_> = Urgency::ALL.into_iter().map(count).collect();
-    let findings: Vec<Value> = main.iter().enumerate().map(|(i, f)| finding(view, f, i + 1, pictures, warnings)).collect();
-    let plain = |kinds: &'static [NoteKind], warnings: &mut Vec<String>| -> Vec<Value> {
-        is(kinds).map(|f| finding(view, f, 0, pictures, warnings)).collect()
-    };
-    let good = plain(&[NoteKind::Good], warnings);
-    let side = plain(&[NoteKind::Side], warnings);
-    let noted_limits = plain(&[NoteKind::Limitation], warnings);
+    let mut told = |section: Section| -> Vec<Value> { is(section).map(|f| finding(view, f, pictures, warnings)).collect() };
+    let findings = told(Section::Findings);
+    let good = told(Section::Good);
+    let side = told(Section::Side);
+    let noted_limits = told(Section::Limits);
     let loose: Vec<Value> =
         view.pictures.iter().filter(|p| p.body.note_id.is_none()).filter_map(|p| picture(p, pictures, warnings)).collect();
     let parts = |list: &[envelope::job::PartMaterial]| -> String {
@@ -264,16 +246,16 @@ fn data(view: &JobView, pictures: &dyn PictureSource, today: jiff::civil::Date, 
         "name": view.job.body.name, "visit": view.visit, "date": day(today), "facts": facts, "summary": summary(&by_step),
         "hazards": main.iter().filter(|f| f.hazard).count(),
         "asks": view.asks, "worries": b.worries, "papers": b.papers, "author": b.inspector,
-        "coverage": view.coverage.sentence, "gap": view.closing.gap, "closed": view.closing.closed,
+        "coverage": view.coverage.sentence, "gap": view.closing.gap.sentence, "gap_places": view.closing.gap.places, "closed": view.closing.closed,
         "limits": view.limits().collect::<Vec<_>>(), "noted_limits": noted_limits,
         "findings": findings, "good": good, "side": side, "loose": loose,
         "wheel_alt": format!("The building from above with its faces as sectors and its heights as rings. {}", view.coverage.sentence),
         "left_out": warnings.clone(),
         "unprintable": "",
-        "rain": crate::rain_report::rain_data(view),
-        "ground": crate::ground_report::ground_data(view),
-        "roof": crate::roof_report::roof_data(view, today),
-        "bundles": bundles(view, &main),
+        "rain": crate::rain_report::rain_data(case),
+        "ground": crate::ground_report::ground_data(case),
+        "roof": crate::roof_report::roof_data(case),
+        "bundles": bundles(view),
         "open_expectations": open_expectations(view),
         "rules": rules(view),
         "practice": view.practice.name,
@@ -299,6 +281,8 @@ fn make_printable(value: &mut Value) -> usize {
                     // Marks that only shape or join their neighbours need no sign of their own.
                     '\u{200d}' | '\u{fe0f}' | '\u{fe0e}' | '\u{feff}' => None,
                     c if c.is_control() => None,
+                    // Marks that turn the direction of what follows would reverse the words beside them.
+                    '\u{061c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' => None,
                     c if can_print(c) => Some(c),
                     _ => {
                         missing += 1;

@@ -1,30 +1,19 @@
 //! The ground in the report: the plan with its contours and standing water, transects that fail, the levels, the storm in
 //! sentences, and what would mend it.
 
-use crate::ground_svg::{GroundOver, ground_svg, transect_svg};
-use crate::svg::Look;
-use crate::view::JobView;
-use envelope::ground::after::mending;
-use envelope::ground::rain_test::rain_test;
-use envelope::ground::survey::{GroundInput, survey};
+use account::Case;
+use drawing::{GroundOver, Look, ground_svg, transect_svg};
 use envelope::round::NoteKind;
 use envelope::site::Zone;
 use serde_json::{Value, json};
 
 /// Everything the report says of the ground; null while nothing was read.
-pub(crate) fn ground_data(view: &JobView) -> Value {
+pub(crate) fn ground_data(case: &Case) -> Value {
+    let view = case.view();
     let Some(ground) = &view.ground else { return Value::Null };
-    let input = GroundInput {
-        ground: ground.clone(),
-        roof: view.roof.clone().unwrap_or_default(),
-        rainwater: view.rainwater.clone().unwrap_or_default(),
-        brief: view.job.body.brief.clone(),
-        practice: view.practice.clone(),
-        notes: view.notes.iter().map(|n| n.body.clone()).collect(),
-    };
-    let s = survey(&input);
+    let s = case.survey();
     let a = &s.account;
-    let storm = rain_test(&s, &input, None, &mut |_| true);
+    let storm = case.storm();
     let fails: Vec<Value> = a
         .transects
         .iter()
@@ -46,7 +35,8 @@ pub(crate) fn ground_data(view: &JobView) -> Value {
             json!([r.id, format!("{:.2}", r.at[0]), format!("{:.2}", r.at[1]), format!("{:.0}", r.z_m * 1000.0), top, how])
         })
         .collect();
-    let mends: Vec<Value> = mending(&s, &input, None)
+    let mends: Vec<Value> = case
+        .mending()
         .unwrap_or_default()
         .iter()
         .map(|m| {
@@ -58,7 +48,7 @@ pub(crate) fn ground_data(view: &JobView) -> Value {
         || mends.iter().any(|m| m["remedies"].as_array().is_some_and(|r| r.iter().any(|x| x["digs"] == true)));
     let zones = [Zone::Ground, Zone::Base];
     json!({
-        "plan": ground_svg(&s, ground, GroundOver::default(), Look::PRINT),
+        "plan": ground_svg(s, ground, GroundOver::default(), Look::PRINT),
         "plan_alt": format!("Plan of the ground with contours in millimetres from the finished floor. {}", a.faces.iter().map(|f| f.sentence.as_str()).collect::<Vec<_>>().join(" ")),
         "faces": a.faces.iter().map(|f| &f.sentence).collect::<Vec<_>>(),
         "ponds": a.ponds.iter().map(|p| format!("{}: {}, {:.0} mm deep and {:.2} m³ when it runs over. {}", p.id, p.place, p.depth_m * 1000.0, p.volume_m3, p.way_out)).collect::<Vec<_>>(),

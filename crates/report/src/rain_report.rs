@@ -1,27 +1,17 @@
 //! Rainwater in the report: the plan with its flows, every eave, every gutter, a long section of each that fails.
 
-use crate::rain_svg::{flow_svg, section_svg};
-use crate::svg::Look;
-use crate::view::JobView;
-use envelope::rain::account::{RainAccountInput, rain_account};
+use account::Case;
+use drawing::{Look, flow_svg, section_svg};
 use envelope::round::NoteKind;
 use envelope::site::Zone;
 use serde_json::{Value, json};
 
 /// Everything the report says of rainwater; null while there is no roof or nothing was entered.
-pub(crate) fn rain_data(view: &JobView) -> Value {
-    let (Some(roof), Some(rainwater)) = (&view.roof, &view.rainwater) else { return Value::Null };
-    let brief = &view.job.body.brief;
-    let input = RainAccountInput {
-        roof: roof.clone(),
-        rainwater: rainwater.clone(),
-        front_faces: brief.front_faces,
-        practice: view.practice.clone(),
-        at_mm_h: None,
-        remedies: false,
-    };
-    let a = rain_account(&input);
-    let Some(plan) = flow_svg(roof, brief, &a, None, Look::PRINT) else { return Value::Null };
+pub(crate) fn rain_data(case: &Case) -> Value {
+    let view = case.view();
+    let (Some(roof), Some(_)) = (&view.roof, &view.rainwater) else { return Value::Null };
+    let a = case.rain();
+    let Some(plan) = flow_svg(roof, case.brief(), a, None, Look::PRINT) else { return Value::Null };
     let eaves: Vec<Value> = a
         .eaves
         .iter()

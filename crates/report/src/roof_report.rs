@@ -1,28 +1,26 @@
 //! The roof in the report: plan, slopes, age and life, going up, details answered.
 
-use crate::roof_svg::{in_twelve, life_svg, number, plan_svg};
-use crate::svg::Look;
-use crate::view::JobView;
-use envelope::roof::account::{Account, AccountInput, Slope, account};
+use account::Case;
+use drawing::{Look, in_twelve, life_svg, number, plan_svg};
+use envelope::roof::account::{Account, Slope};
 use envelope::roof::details::DetailState;
-use envelope::round::Note;
-use jiff::civil::Date;
 use serde_json::{Value, json};
 
 /// Everything the report says of the roof; null while there is no shape.
-pub(crate) fn roof_data(view: &JobView, today: Date) -> Value {
-    let Some(roof) = &view.roof else { return Value::Null };
-    let input = AccountInput { roof: roof.clone(), brief: view.job.body.brief.clone(), practice: view.practice.clone(), today };
-    let notes: Vec<&Note> = view.notes.iter().map(|n| &n.body).collect();
-    let a = account(&input, &notes);
-    let (Some(shape), Some(plan)) = (&a.shape, plan_svg(&a, Look::PRINT)) else { return Value::Null };
+pub(crate) fn roof_data(case: &Case) -> Value {
+    let view = case.view();
+    if view.roof.is_none() {
+        return Value::Null;
+    }
+    let a = case.roof();
+    let (Some(shape), Some(plan)) = (&a.shape, plan_svg(a, Look::PRINT)) else { return Value::Null };
     let slopes: Vec<Value> = a
         .slopes
         .iter()
         .zip(&shape.facets)
         .map(|(s, f)| {
             json!([
-                number(&a, &s.facet),
+                number(a, &s.facet),
                 s.label,
                 s.covering_name,
                 in_twelve(f.pitch_in_12),
@@ -56,11 +54,11 @@ pub(crate) fn roof_data(view: &JobView, today: Date) -> Value {
         "plan": plan, "plan_alt": format!("Roof plan, north up: {} slopes, {:.1} m² along them.", a.slopes.len(), shape.true_area_m2),
         "area": format!("{:.1} m² seen from above, {:.1} m² along the slopes, {:.1} squares of 100 ft².", shape.plan_area_m2, shape.true_area_m2, shape.squares),
         "edges": shape.edge_totals.iter().map(|(k, l)| format!("{} {:.1} m", k.replace('_', " "), l.true_m)).collect::<Vec<_>>().join(" · "),
-        "slopes": slopes, "coverings": coverings(&a), "papers": a.papers, "access": access,
+        "slopes": slopes, "coverings": coverings(a), "papers": a.papers, "access": access,
         "access_school": view.practice.rule("roof-access").words(),
         "right": said(DetailState::Right), "wrong": said(DetailState::Wrong), "not_seen": said(DetailState::NotSeen), "open": said(DetailState::Open),
         "doubts": a.doubts,
-        "limits": limits(&a),
+        "limits": limits(a),
     })
 }
 

@@ -386,7 +386,7 @@
   ..if d.rain != none { d.rain.hose.map(l => [#l]) } else { () },
   ..if d.roof != none { d.roof.limits.map(l => [#l]) } else { () },
   ..d.noted_limits.map(f => [#f.title (#f.place)]),
-  ..if d.gap != "" { ([#d.gap],) } else { () },
+  ..if d.gap != "" { ([#d.gap #d.gap_places.join("; ").],) } else { () },
   ..if d.open_expectations.len() > 0 { ([This kind of visit also asks for what was not looked at: #d.open_expectations.join("; ").],) } else { () },
   ..if d.out_of_scope != "" { ([#d.out_of_scope],) } else { () },
   ..if not d.closed { ([The visit was not closed when this report was made.],) } else { () },

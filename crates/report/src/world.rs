@@ -1,7 +1,7 @@
 //! What the typesetter may see: the template, the data, the bundled fonts and the pictures of this job. Nothing else, so
 //! that a report is the same on every machine.
 
-use crate::document::PictureSource;
+use crate::sources::PictureSource;
 use std::path::Path;
 use std::sync::OnceLock;
 use typst::diag::{FileError, FileResult};

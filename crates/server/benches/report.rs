@@ -54,7 +54,7 @@ fn main() {
     }
     let before = peak();
     let began = Instant::now();
-    let set = report::typeset(&report::view(ledger.job(JOB).unwrap()), &ledger, jiff::Timestamp::UNIX_EPOCH).unwrap();
+    let set = report::typeset(&account::Case::new(ledger.job(JOB).unwrap(), ledger.today()), &ledger).unwrap();
     let setting = began.elapsed();
     let made = set.pdf().unwrap();
     println!(

@@ -7,8 +7,9 @@ use envelope::round::{Component, vocabulary};
 use envelope::site::{Face, ItemKind, LimitReason, Zone};
 use serde::Serialize;
 use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(choices);
 }
 

@@ -1,27 +1,24 @@
 //! The description of the interface, served by the application itself.
 
-use crate::{ApiError, calc, catalogue, ground, items, jobs, notes, out, pictures, practices, rainwater, roof};
+use crate::{ApiError, calc, pictures};
 use actix_web::{HttpResponse, get, web};
 use serde_json::{Value, json};
 use utoipa::OpenApi;
+use utoipa_actix_web::AppExt;
 
 #[derive(OpenApi)]
 #[openapi(
-    info(title = "Trowel", description = "Everything the page does, over HTTP. Changes carry an Idempotency-Key and name the revision they are made on."),
+    info(title = "Trowel", description = "Everything the page does, over HTTP. Changes carry an Idempotency-Key, made once for each action and kept for its retries, and name the revision they are made on."),
     servers((url = "/api")),
-    paths(
-        calc::measure, calc::note, calc::round, calc::traverse, calc::roof, calc::pitch, calc::access, calc::roof_account, calc::life, calc::rain, calc::runoff, calc::gutter, calc::gutter_run, calc::downspout, calc::rainwater, calc::overshoot, calc::level, calc::transect, calc::surface, calc::ground, calc::rain_test, ground::show_ground, ground::save_ground, ground::try_ground, ground::run_rain_test, ground::show_mending, ground::read_readings, ground::readings_as_csv, ground::readings_as_geojson, ground::read_altimeter, ground::zero_altimeter, ground::read_stick, rainwater::show_rainwater, rainwater::save_rainwater, rainwater::try_rainwater, rainwater::ask_weather, roof::show_roof, roof::save_roof, roof::answer_detail, roof::look_up, roof::plan_file, roof::roof_geojson, roof::roof_dxf, roof::read_geojson, roof::wear_drawing, roof::roof_choices, catalogue::choices, jobs::list, jobs::show, jobs::save, jobs::remove, jobs::mark, jobs::unmark, jobs::close,
-        jobs::undo, jobs::redo, jobs::history, jobs::show_then, jobs::search, notes::read_walk, notes::keep_line, items::count_items, items::save_item, items::remove_item,
-        practices::practices, practices::practice_file, practices::read_practice, practices::save_practice, practices::remove_practice, practices::try_practice, notes::save_note, notes::remove_note, pictures::attach, pictures::save_picture, pictures::remove_picture, pictures::show_picture,
-        out::overview, out::page, out::pdf, out::csv, out::export_bundle, out::take_in
-    ),
-    components(schemas(ApiError, report::Bundle, report::FileUnit, pictures::Copy))
+    components(schemas(ApiError, exchange::Bundle, exchange::FileUnit, pictures::Copy))
 )]
 struct Docs;
 
-/// The OpenAPI description.
+/// The OpenAPI description: taken from the routes as they are registered.
 pub fn openapi() -> utoipa::openapi::OpenApi {
-    Docs::openapi()
+    let (_, mut api) = actix_web::App::new().into_utoipa_app().openapi(Docs::openapi()).configure(crate::features).split_for_parts();
+    calc::describe(&mut api);
+    api
 }
 
 /// The JSON Schema of `bundle.json`, taken from the same description.

@@ -1,32 +1,35 @@
 //! The ground of a job: readings, what follows from them, one storm over the whole place, and the instruments that read it.
 
 use crate::ApiError;
-use crate::api::{ChangeId, Put, id};
-use crate::error::Code;
-use crate::jobs::record;
-use crate::state::{App, Zeroed, block};
+use crate::http::{Ask, Put, id};
+use crate::http::body;
+use crate::http::events::{event, events};
+use crate::http::file::file;
+use crate::keep::keep;
+use crate::App;
+use crate::http::block;
+use crate::state::Zeroed;
 use actix_web::web::Bytes;
 use actix_web::{HttpResponse, get, post, put, web};
 use envelope::ground::after::{Mending, compare, mending};
 use envelope::ground::rain_test::{RainStep, RainTest, rain_test};
 use envelope::ground::record::Ground;
+use envelope::ground::read::{stick_words, zeroed_words};
 use envelope::ground::survey::{GroundAccount, GroundInput, Survey, survey};
 use envelope::rain::compare::Compared;
 use envelope::rain::record::Rainwater;
-use envelope::site::Face;
-use futures_util::{Stream, StreamExt, stream};
+use futures_util::stream;
 use instruments::AltimeterReading;
-use ledger::{Change, Record, WholeJob};
-use report::{
-    Columns, FileUnit, GroundOver, Look, ReadingsFile, ground_geojson, ground_svg, read_readings_csv, read_readings_geojson, readings_csv,
-    transect_svg,
-};
+use account::Case;
+use ledger::{Kind, Record};
+use drawing::{GroundOver, Look, ground_svg, transect_svg};
+use exchange::{Columns, FileUnit, ReadingsFile, ground_geojson, read_readings_csv, read_readings_geojson, readings_csv};
 use serde::{Deserialize, Serialize};
-use std::io::Write;
 use std::time::Duration;
 use utoipa::{IntoParams, ToSchema};
+use utoipa_actix_web::service_config::ServiceConfig;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(show_ground)
         .service(save_ground)
         .service(try_ground)
@@ -38,11 +41,6 @@ pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
         .service(read_altimeter)
         .service(zero_altimeter)
         .service(read_stick);
-}
-
-/// The id of a job's ground: a job has one.
-pub(crate) fn ground_id(job: &str) -> String {
-    format!("{job}:ground")
 }
 
 /// The ground with everything that follows from it.
@@ -73,61 +71,19 @@ pub(crate) struct GroundLook {
     y: Option<f64>,
 }
 
-fn input(whole: &WholeJob, ground: Ground, rainwater: Option<Rainwater>) -> GroundInput {
-    GroundInput {
-        ground,
-        roof: whole.roof.as_ref().map(|r| r.body.clone()).unwrap_or_default(),
-        rainwater: rainwater.or_else(|| whole.rainwater.as_ref().map(|r| r.body.clone())).unwrap_or_default(),
-        brief: whole.job.body.brief.clone(),
-        practice: whole.practice.clone(),
-        notes: whole.notes.iter().map(|n| n.body.clone()).collect(),
-    }
-}
-
-fn kept(whole: &WholeJob) -> GroundInput {
-    input(whole, whole.ground.as_ref().map(|g| g.body.clone()).unwrap_or_default(), None)
-}
-
-fn page(whole: &WholeJob, i: GroundInput, look: &GroundLook) -> GroundPage {
-    let s = survey(&i);
+fn page(case: &Case, i: &GroundInput, s: &Survey, look: &GroundLook) -> GroundPage {
     let from = look.x.zip(look.y).map(|(x, y)| [x, y]);
     let mut storms: Vec<f64> = i.rainwater.rains.iter().chain([&i.rainwater.storm]).filter_map(|r| r.years).collect();
     storms.sort_by(f64::total_cmp);
     storms.dedup();
     GroundPage {
-        rev: whole.ground.as_ref().map(|g| g.rev),
-        plan: ground_svg(&s, &i.ground, GroundOver { from, levels: None }, Look::PAGE),
+        rev: case.whole().ground.as_ref().map(|g| g.rev),
+        plan: ground_svg(s, &i.ground, GroundOver { from, levels: None }, Look::PAGE),
         profiles: s.account.transects.iter().map(|t| transect_svg(t, Look::PAGE)).collect(),
-        point: from.map(|p| through(&s, p)),
-        ground: i.ground,
-        account: s.account,
+        point: from.map(|p| s.drains(p)),
+        ground: i.ground.clone(),
+        account: s.account.clone(),
         storms,
-    }
-}
-
-/// What drains through a point, and where it goes.
-fn through(s: &Survey, north: [f64; 2]) -> String {
-    use envelope::ground::surface::{Cell, DRY};
-    let Some(surfaced) = &s.surface else { return "There is no surface yet.".into() };
-    let (g, w) = (&surfaced.grid, &surfaced.water);
-    let cell = g.lay.cell_at(s.building(north)).filter(|k| g.cells[*k] == Cell::Ground);
-    let Some(k) = cell else { return "Nothing was read here: what happens there is not known.".into() };
-    let area = w.accumulation(g)[k];
-    let way = w.way_out(k);
-    let last = way.last().copied().unwrap_or(k);
-    let ponds: Vec<String> = way
-        .iter()
-        .filter_map(|c| Some(w.pond[*c]).filter(|p| *p != DRY))
-        .filter_map(|p| surfaced.named.get(&p).map(|n| s.account.ponds[*n].id.clone()))
-        .collect();
-    let mut through: Vec<String> = ponds;
-    through.dedup();
-    let past = if through.is_empty() { String::new() } else { format!(", through pond {}", through.join(", then ")) };
-    let long = way.len() as f64 * g.lay.cell;
-    if w.next[last] == DRY {
-        format!("{area:.1} m² drain through this point{past}. It has no way out.")
-    } else {
-        format!("{area:.1} m² drain through this point{past}. It leaves the known ground after about {long:.0} m.")
     }
 }
 
@@ -140,32 +96,22 @@ pub(crate) async fn show_ground(
     look: web::Query<GroundLook>,
 ) -> Result<web::Json<GroundPage>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || {
-        let whole = app.ledger.job(&job)?;
-        let i = kept(&whole);
-        Ok(page(&whole, i, &look))
-    })
-    .await
-    .map(web::Json)
+    let case = app.case_in_background(job).await?;
+    app.work.heavy(move |_| Ok(page(&case, case.ground(), case.survey(), &look))).await.map(web::Json)
 }
 
 /// Keeps readings and what belongs to them.
-#[utoipa::path(tag = "ground", params(("idempotency-key" = String, Header)), request_body = Put<Ground>, responses((status = 200, body = Record<Ground>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "ground", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<Ground>, responses((status = 200, body = Record<Ground>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[put("/jobs/{job}/ground")]
 pub(crate) async fn save_ground(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<Ground>>,
 ) -> Result<web::Json<Record<Ground>>, ApiError> {
     let job = id(&path, "job")?;
-    let Put { base, body } = put.into_inner();
-    block(move || {
-        body.check()?;
-        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&ground_id(&job), base, &body)?], &[])?)
-    })
-    .await
-    .map(web::Json)
+    let entity = Kind::Ground.only_id(&job);
+    keep(app, ask, job, entity, put.into_inner(), |_, _| Ok(())).await
 }
 
 /// A change of the ground or of the gutters that is tried.
@@ -202,25 +148,26 @@ pub(crate) async fn try_ground(
 ) -> Result<web::Json<GroundTrial>, ApiError> {
     let job = id(&path, "job")?;
     let TriedGround { ground, rainwater, years } = tried.into_inner();
-    block(move || {
-        if let Some(g) = &ground {
-            g.check()?;
-        }
-        if let Some(r) = &rainwater {
-            r.check()?;
-        }
-        let whole = app.ledger.job(&job)?;
-        let before = kept(&whole);
-        let after = input(&whole, ground.unwrap_or_else(|| before.ground.clone()), rainwater);
-        let storm = |i: &GroundInput| -> Result<RainTest, ApiError> {
-            rain_test(&survey(i), i, years, &mut |_| true).map_err(|e| ApiError::field("years", e.to_string()))
-        };
-        let (sentence, rows) = compare(&storm(&before)?, &storm(&after)?);
-        let changes = envelope::rain::compare::changes(&before.rainwater, &after.rainwater);
-        Ok(GroundTrial { page: page(&whole, after, &GroundLook::default()), sentence, rows, changes })
-    })
-    .await
-    .map(web::Json)
+    if let Some(g) = &ground {
+        g.check()?;
+    }
+    if let Some(r) = &rainwater {
+        r.check()?;
+    }
+    let case = app.case_in_background(job).await?;
+    app.work
+        .heavy(move |wanted| {
+            let after = case.ground_input(ground.unwrap_or_else(|| case.ground_kept()), rainwater);
+            let then = survey(&after);
+            let storm = |s: &Survey, i: &GroundInput| -> Result<RainTest, ApiError> {
+                rain_test(s, i, years, &mut |_| !wanted.is_over()).map_err(|e| ApiError::field("years", e.to_string()))
+            };
+            let (sentence, rows) = compare(&storm(case.survey(), case.ground())?, &storm(&then, &after)?);
+            let changes = envelope::rain::compare::changes(&case.ground().rainwater, &after.rainwater);
+            Ok(GroundTrial { page: page(&case, &after, &then, &GroundLook::default()), sentence, rows, changes })
+        })
+        .await
+        .map(web::Json)
 }
 
 /// Which storm.
@@ -246,17 +193,6 @@ pub(crate) enum StormMessage {
     },
 }
 
-fn event(data: &impl Serialize) -> Bytes {
-    Bytes::from(format!("data: {}\n\n", serde_json::to_string(data).unwrap_or_default()))
-}
-
-fn events(of: impl Stream<Item = Bytes> + 'static) -> HttpResponse {
-    HttpResponse::Ok()
-        .content_type("text/event-stream")
-        .insert_header(("cache-control", "no-store"))
-        .streaming(of.map(Ok::<Bytes, std::convert::Infallible>))
-}
-
 /// Runs a storm over the whole place; each moment is sent as it is worked out. Closing the connection stops it.
 #[utoipa::path(tag = "ground", params(Which), responses((status = 200, body = StormMessage, content_type = "text/event-stream"), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/ground/rain-test")]
@@ -267,18 +203,19 @@ pub(crate) async fn run_rain_test(
 ) -> Result<HttpResponse, ApiError> {
     let job = id(&path, "job")?;
     let years = which.years;
-    let whole = block(move || Ok(app.ledger.job(&job)?)).await?;
+    let case = app.case_in_background(job).await?;
     // A short queue: the storm waits for who watches it, and stops when nobody does.
     let (send, receive) = tokio::sync::mpsc::channel::<Bytes>(4);
-    actix_web::rt::task::spawn_blocking(move || {
-        let i = kept(&whole);
-        let tell = |m: &StormMessage| send.blocking_send(event(m)).is_ok();
-        let storm = rain_test(&survey(&i), &i, years, &mut |s| tell(&StormMessage::Step(s.clone())));
-        tell(&match storm {
-            Ok(t) => StormMessage::Done(t),
-            Err(e) => StormMessage::Failed { message: e.to_string() },
-        });
-    });
+    app.work
+        .telling(move || {
+            let tell = |m: &StormMessage| send.blocking_send(event(m)).is_ok();
+            let storm = rain_test(case.survey(), case.ground(), years, &mut |s| tell(&StormMessage::Step(s.clone())));
+            tell(&match storm {
+                Ok(t) => StormMessage::Done(t),
+                Err(e) => StormMessage::Failed { message: e.to_string() },
+            });
+        })
+        .await?;
     Ok(events(stream::unfold(receive, |mut receive| async move { receive.recv().await.map(|b| (b, receive)) })))
 }
 
@@ -291,12 +228,17 @@ pub(crate) async fn show_mending(
     which: web::Query<Which>,
 ) -> Result<web::Json<Vec<Mending>>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || {
-        let i = kept(&app.ledger.job(&job)?);
-        mending(&survey(&i), &i, which.years).map_err(|e| ApiError::field("years", e.to_string()))
-    })
-    .await
-    .map(web::Json)
+    let case = app.case_in_background(job).await?;
+    app.work
+        .heavy(move |_| {
+            let found = match which.years {
+                None => case.mending().map(<[Mending]>::to_vec).map_err(Clone::clone),
+                years => mending(case.survey(), case.ground(), years),
+            };
+            found.map_err(|e| ApiError::field("years", e.to_string()))
+        })
+        .await
+        .map(web::Json)
 }
 
 /// How to read a file of readings.
@@ -329,72 +271,58 @@ pub(crate) async fn read_readings(
     app: web::Data<App>,
     path: web::Path<String>,
     how: web::Query<FileRead>,
-    mut body: web::Payload,
+    body: web::Payload,
 ) -> Result<web::Json<ReadingsFile>, ApiError> {
     let job = id(&path, "job")?;
     let how = how.into_inner();
-    // To disk as it comes: memory holds one piece of it.
-    let mut file = block(move || {
-        app.ledger.job(&job)?;
-        tempfile::tempfile().map_err(|e| ApiError::internal(&e))
-    })
-    .await?;
-    let mut size = 0;
-    while let Some(piece) = body.next().await {
-        let piece = piece.map_err(|e| ApiError::new(Code::BadRequest, format!("The file broke off: {e}. Send it again.")))?;
-        size += piece.len() as u64;
-        if size > MOST_FILE {
-            return Err(ApiError::new(Code::TooLarge, "The file is larger than 512 MB. Cut it to the place around the building."));
-        }
-        file = block(move || {
-            file.write_all(&piece).map_err(|e| ApiError::internal(&e))?;
-            Ok(file)
+    app.case_in_background(job).await?;
+    let file = body::spooled(body, MOST_FILE, "file of readings").await?;
+    app.work
+        .heavy(move |_| {
+            let file = std::io::BufReader::new(file);
+            let columns = Columns { id: how.id, along: how.along, out: how.out, height: how.height, face: how.face };
+            let read = match how.form.as_str() {
+                "csv" => read_readings_csv(file, how.unit, &columns),
+                "geojson" => read_readings_geojson(file, how.unit),
+                _ => return Err(ApiError::field("form", "Send csv or geojson.")),
+            };
+            read.map_err(|e| ApiError::field("file", e.to_string()))
         })
-        .await?;
-    }
-    block(move || {
-        use std::io::{BufReader, Seek, SeekFrom};
-        file.seek(SeekFrom::Start(0)).map_err(|e| ApiError::internal(&e))?;
-        let columns = Columns { id: how.id, along: how.along, out: how.out, height: how.height, face: how.face };
-        let read = match how.form.as_str() {
-            "csv" => read_readings_csv(BufReader::new(file), how.unit, &columns),
-            "geojson" => read_readings_geojson(BufReader::new(file), how.unit),
-            _ => return Err(ApiError::field("form", "Send csv or geojson.")),
-        };
-        read.map_err(|e| ApiError::field("file", e.to_string()))
-    })
-    .await
-    .map(web::Json)
+        .await
+        .map(web::Json)
 }
 
-fn download(name: &str, kind: &str, body: impl Into<Bytes>) -> HttpResponse {
-    HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header(("content-disposition", format!("attachment; filename=\"{name}\"")))
-        .body(body.into())
+/// A file made of the readings, under the job's name.
+async fn download(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    media: &str,
+    ending: &str,
+    make: fn(&GroundAccount) -> Result<Vec<u8>, ApiError>,
+) -> Result<HttpResponse, ApiError> {
+    let case = app.case_in_background(id(&path, "job")?).await?;
+    let made = case.clone();
+    let bytes = app.work.heavy(move |_| make(&made.survey().account)).await?;
+    Ok(file(bytes, media, &case.whole().job.body.name, ending))
 }
 
 /// The readings as CSV, in metres of the plan.
 #[utoipa::path(tag = "ground", responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/ground.csv")]
 pub(crate) async fn readings_as_csv(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    let job = id(&path, "job")?;
-    let csv = block(move || {
+    let make = |a: &GroundAccount| {
         let mut out = Vec::new();
-        readings_csv(&survey(&kept(&app.ledger.job(&job)?)).account, &mut out).map_err(|e| ApiError::internal(&e))?;
+        readings_csv(a, &mut out).map_err(|e| ApiError::internal(&e))?;
         Ok(out)
-    })
-    .await?;
-    Ok(download("ground.csv", "text/csv; charset=utf-8", csv))
+    };
+    download(app, path, "text/csv; charset=utf-8", "-ground.csv", make).await
 }
 
 /// Readings and ponds as GeoJSON, in metres of the plan.
 #[utoipa::path(tag = "ground", responses((status = 200, body = String, content_type = "application/geo+json"), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/ground.geojson")]
 pub(crate) async fn readings_as_geojson(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    let job = id(&path, "job")?;
-    let json = block(move || Ok(ground_geojson(&survey(&kept(&app.ledger.job(&job)?)).account))).await?;
-    Ok(download("ground.geojson", "application/geo+json", json))
+    download(app, path, "application/geo+json", "-ground.geojson", |a| Ok(ground_geojson(a).into_bytes())).await
 }
 
 /// Where the altimeter's cell lies: coordinates of the plan.
@@ -435,8 +363,8 @@ pub(crate) async fn zero_altimeter(
     let job = id(&path, "job")?;
     let spot = on.into_inner().spot;
     block(move || {
-        let account = survey(&kept(&app.ledger.job(&job)?)).account;
-        let at = account.readings.iter().find(|r| r.id == spot);
+        let case = app.case(&job)?;
+        let at = case.survey().account.readings.iter().find(|r| r.id == spot);
         let at = at.ok_or_else(|| {
             ApiError::field("spot", "There is no such reading to lay the cell on. Type the first height, then zero on it.")
         })?;
@@ -448,11 +376,7 @@ pub(crate) async fn zero_altimeter(
             let shown = app.altimeter.reading(at.at, height_mm, 30.0, hours).mm.unwrap_or(height_mm);
             shown - height_mm
         });
-        let words = match drift_mm {
-            Some(d) if d.abs() > 5.0 => format!("Back on {spot} it shows {d:+.1} mm: it drifted. Read what lies between again."),
-            Some(d) => format!("Back on {spot} it shows {d:+.1} mm. Zeroed again."),
-            None => format!("Zeroed on {spot}, {height_mm:.0} mm from the floor. Return here now and then to see the drift."),
-        };
+        let words = zeroed_words(&spot, height_mm, drift_mm);
         Ok(ZeroSaid { words, drift_mm, simulated: true })
     })
     .await
@@ -471,7 +395,7 @@ pub(crate) async fn read_altimeter(app: web::Data<App>, path: web::Path<String>,
     let zeroed = app.zeroed.lock().unwrap_or_else(std::sync::PoisonError::into_inner).get(&job).cloned();
     let Some(zeroed) = zeroed else { return Err(ApiError::field("along", "Zero the altimeter on a reading first.")) };
     let of = app.clone();
-    let ground_mm = block(move || Ok(lie(&survey(&kept(&of.ledger.job(&job)?)), place).unwrap_or(zeroed.height_mm))).await?;
+    let ground_mm = block(move || Ok(of.case(&job)?.survey().height_mm(place).unwrap_or(zeroed.height_mm))).await?;
     /// Readings a second, and how long it is listened to.
     const EVERY: Duration = Duration::from_millis(250);
     const LONGEST: u32 = 80;
@@ -521,32 +445,12 @@ pub(crate) async fn read_stick(
         return Err(ApiError::field("length", "A slope stick is 0.3 to 3 m long. Type its length in metres."));
     }
     block(move || {
-        let i = kept(&app.ledger.job(&job)?);
-        let s = survey(&i);
+        let case = app.case(&job)?;
         let none = || ApiError::field("spot", "Lay the stick on a reading that is placed by a face: it points straight out from it.");
-        let from = s.account.readings.iter().find(|r| r.id == spot).ok_or_else(none)?;
-        let face = i.ground.spots.iter().find(|o| o.id == spot).and_then(|o| o.at.face).ok_or_else(none)?;
-        let out = match face {
-            Face::Front => [0.0, -length],
-            Face::Rear => [0.0, length],
-            Face::Left => [-length, 0.0],
-            Face::Right => [length, 0.0],
-        };
-        let end = lie(&s, [from.at[0] + out[0], from.at[1] + out[1]]).unwrap_or(from.z_m * 1000.0);
-        let percent = instruments::slope_stick_percent(from.z_m * 1000.0, end, length);
-        let way = if percent < 0.0 { "back to the wall" } else { "away" };
-        let words = format!("{:.1} % {way} over {length} m", percent.abs());
-        Ok(StickShows { percent, words, simulated: true })
+        let [from, to] = case.survey().stick(case.ground(), &spot, length).ok_or_else(none)?;
+        let percent = instruments::slope_stick_percent(from, to, length);
+        Ok(StickShows { percent, words: stick_words(percent, length), simulated: true })
     })
     .await
     .map(web::Json)
-}
-
-/// The height the simulated ground has at a place, millimetres: the surface that is known, or the nearest reading and a gentle
-/// fall away from it.
-fn lie(s: &Survey, at: [f64; 2]) -> Option<f64> {
-    let known = s.surface.as_ref().and_then(|f| f.grid.lay.cell_at(at).map(|k| f.grid.z[k])).filter(|z| z.is_finite());
-    let off = |p: [f64; 2]| (p[0] - at[0]).hypot(p[1] - at[1]);
-    let nearest = || s.account.readings.iter().min_by(|a, b| off(a.at).total_cmp(&off(b.at))).map(|r| r.z_m - 0.03 * off(r.at));
-    known.or_else(nearest).map(|z| z * 1000.0)
 }

@@ -1,18 +1,22 @@
 //! Jobs, marks, closing, undo and history.
 
-use crate::api::{Base, ChangeId, Put, id};
-use crate::state::{App, block};
+use crate::http::{Ask, Base, Put, id};
+use crate::App;
+use crate::http::block;
+use crate::keep::{keep, take_out};
 use crate::{ApiError, Code};
+use account::{Case, JobView};
 use actix_web::{delete, get, post, put, web};
 use envelope::job::{Job, VisitKind};
 use envelope::site::{Cell, Mark, MarkState, Tally};
 use jiff::civil::Date;
-use ledger::{Change, HistoryRow, Hit, Kind, LedgerError, Record, Stored, Undone};
-use report::{JobView, view};
+use ledger::{Change, Composed, HistoryRow, Hit, Kind, Record, Stored, Undone, mark_id};
+use drawing::Look;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(list)
         .service(show)
         .service(save)
@@ -48,7 +52,13 @@ pub(crate) struct JobSummary {
     hazards: usize,
     closed: bool,
     changed_at: String,
+    /// The version of the program that worked it out: another one works it out anew.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    made_by: String,
 }
+
+/// Written into the rows of the list that are kept.
+const MADE_BY: &str = concat!(env!("CARGO_PKG_VERSION"), "-1");
 
 fn due_words(due: Option<Date>, today: Date) -> String {
     let Some(due) = due else { return String::new() };
@@ -84,7 +94,7 @@ pub(crate) struct Page {
 const PAGE: usize = 50;
 
 /// What the list keeps of a job, worked out once for each change.
-fn summary(row: &ledger::Listed, v: &JobView) -> JobSummary {
+fn summary(v: &JobView) -> JobSummary {
     let b = &v.job.body.brief;
     JobSummary {
         name: v.job.body.name.clone(),
@@ -99,7 +109,8 @@ fn summary(row: &ledger::Listed, v: &JobView) -> JobSummary {
         findings: v.findings.iter().filter(|f| f.kind == envelope::round::NoteKind::Defect).count(),
         hazards: v.findings.iter().filter(|f| f.hazard).count(),
         closed: v.closing.closed,
-        changed_at: row.changed_at.clone(),
+        changed_at: v.changed_at.clone(),
+        made_by: MADE_BY.to_owned(),
         id: v.job.id.clone(),
         rev: v.job.rev,
     }
@@ -110,32 +121,60 @@ fn summary(row: &ledger::Listed, v: &JobView) -> JobSummary {
 #[get("/jobs")]
 pub(crate) async fn list(app: web::Data<App>, page: web::Query<Page>) -> Result<web::Json<JobList>, ApiError> {
     block(move || {
-        let today =
-            app.ledger.now().parse::<jiff::Timestamp>().map_err(|e| ApiError::internal(&e))?.to_zoned(jiff::tz::TimeZone::system()).date();
+        let today = app.ledger.today();
         let (rows, all) = app.ledger.listed(page.from, page.most.unwrap_or(PAGE).min(PAGE * 4))?;
         let mut jobs = Vec::new();
         for row in rows {
             let kept = row.summary.as_ref().and_then(|s| serde_json::from_value::<JobSummary>(s.clone()).ok());
-            let mut one = match kept {
+            let mut one = match kept.filter(|s| s.made_by == MADE_BY) {
                 Some(s) => s,
-                None => match app.ledger.job(&row.job_id) {
-                    Ok(whole) => {
-                        let s = summary(&row, &view(whole));
-                        app.ledger.keep_summary(&row.job_id, row.seq, &serde_json::to_value(&s).map_err(|e| ApiError::internal(&e))?)?;
+                None => match app.case(&row.job_id) {
+                    Ok(case) => {
+                        let s = summary(case.view());
+                        let kept = serde_json::to_value(&s).map_err(|e| ApiError::internal(&e))?;
+                        // A full disk, or a folder that can only be read, does not keep anybody from reading the list.
+                        if let Err(e) = app.ledger.keep_summary(&row.job_id, row.seq, &kept) {
+                            tracing::warn!(%e, "a row of the list was not kept");
+                        }
                         s
                     }
                     // A job that is deleted between the two looks is simply not in the list.
-                    Err(LedgerError::NotFound { .. }) => continue,
-                    Err(e) => return Err(e.into()),
+                    Err(ApiError { code: Code::NotFound, .. }) => continue,
+                    // One that cannot be read is in the list all the same, and says so.
+                    Err(e) => unreadable(&row, &e),
                 },
             };
             one.due = if one.closed { String::new() } else { due_words(one.report_due, today) };
+            one.made_by.clear();
             jobs.push(one);
         }
         Ok(JobList { jobs, all })
     })
     .await
     .map(web::Json)
+}
+
+/// The row of a job that cannot be read.
+fn unreadable(row: &ledger::Listed, e: &ApiError) -> JobSummary {
+    tracing::error!(job = row.job_id, %e, "a job cannot be read");
+    JobSummary {
+        id: row.job_id.clone(),
+        rev: 0,
+        name: "A job that cannot be read".into(),
+        address: String::new(),
+        visit: VisitKind::default(),
+        visit_name: String::new(),
+        visited_on: None,
+        report_due: None,
+        due: String::new(),
+        tally: Tally::default(),
+        coverage: "Something in it is damaged. Run trowel check on the data folder; it says what to do.".into(),
+        findings: 0,
+        hazards: 0,
+        closed: false,
+        changed_at: row.changed_at.clone(),
+        made_by: String::new(),
+    }
 }
 
 /// What to search for.
@@ -159,122 +198,89 @@ pub(crate) async fn search(app: web::Data<App>, query: web::Query<Search>) -> Re
     block(move || Ok(app.ledger.search(&words, job.as_deref(), MOST_HITS)?)).await.map(web::Json)
 }
 
+/// A job, worked out, with its wheel drawn for the page.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct JobPage {
+    #[serde(flatten)]
+    view: JobView,
+    /// The wheel, for the page.
+    wheel_drawing: String,
+}
+
+impl JobPage {
+    fn of(case: &Case) -> JobPage {
+        let view = case.view().clone();
+        JobPage { wheel_drawing: drawing::wheel_svg(&view.wheel, &view.coverage, Look::PAGE), view }
+    }
+}
+
 /// A job, worked out.
-#[utoipa::path(tag = "jobs", responses((status = 200, body = JobView), (status = 404, body = ApiError)))]
+#[utoipa::path(tag = "jobs", responses((status = 200, body = JobPage), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}")]
-pub(crate) async fn show(app: web::Data<App>, path: web::Path<String>) -> Result<web::Json<JobView>, ApiError> {
+pub(crate) async fn show(app: web::Data<App>, path: web::Path<String>) -> Result<web::Json<JobPage>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || Ok(view(app.ledger.job(&job)?))).await.map(web::Json)
+    block(move || Ok(JobPage::of(&*app.case(&job)?))).await.map(web::Json)
 }
 
 /// Keeps a job: makes it, or changes its name, brief or closing.
-#[utoipa::path(tag = "jobs", params(("idempotency-key" = String, Header)), request_body = Put<Job>, responses((status = 200, body = Record<Job>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "jobs", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<Job>, responses((status = 200, body = Record<Job>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[put("/jobs/{job}")]
 pub(crate) async fn save(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<Job>>,
 ) -> Result<web::Json<Record<Job>>, ApiError> {
     let job = id(&path, "job")?;
-    let Put { base, body } = put.into_inner();
-    body.check()?;
-    block(move || {
-        let stored = app.ledger.apply(&app.request(change.0), &job, &[Change::put(&job, base, &body)?], &[])?;
-        record(stored)
-    })
-    .await
-    .map(web::Json)
-}
-
-/// The single entity of an answer, typed.
-pub(crate) fn record<T: serde::de::DeserializeOwned>(stored: Vec<Stored>) -> Result<Record<T>, ApiError> {
-    let s = stored.into_iter().next().ok_or_else(|| ApiError::internal(&"an empty change"))?;
-    let body = serde_json::from_value(s.body).map_err(|e| ApiError::internal(&e))?;
-    Ok(Record { id: s.id, rev: s.rev, body })
+    keep(app, ask, job.clone(), job, put.into_inner(), |_, _| Ok(())).await
 }
 
 /// Deletes a job; undo brings it back.
-#[utoipa::path(tag = "jobs", params(("idempotency-key" = String, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "jobs", params(("idempotency-key" = uuid::Uuid, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
 #[delete("/jobs/{job}")]
 pub(crate) async fn remove(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     base: web::Query<Base>,
 ) -> Result<web::Json<Stored>, ApiError> {
     let job = id(&path, "job")?;
-    delete_one(app, job.clone(), Kind::Job, job, change, base.base).await
-}
-
-/// Deletes one entity.
-pub(crate) async fn delete_one(
-    app: web::Data<App>,
-    job: String,
-    kind: Kind,
-    entity: String,
-    change: ChangeId,
-    base: i64,
-) -> Result<web::Json<Stored>, ApiError> {
-    block(move || {
-        let mut stored = app.ledger.apply(&app.request(change.0), &job, &[Change::delete(kind, &entity, base)], &[])?;
-        stored.pop().ok_or_else(|| ApiError::internal(&"an empty change"))
-    })
-    .await
-    .map(web::Json)
-}
-
-fn mark_id(job: &str, cell: Cell) -> String {
-    format!("{job}:{cell}")
+    take_out(app, ask, job.clone(), Kind::Job, job, base.base).await
 }
 
 /// Marks a cell as seen or limited.
-#[utoipa::path(tag = "round", params(("idempotency-key" = String, Header)), request_body = Put<MarkState>, responses((status = 200, body = Record<Mark>), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "round", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<MarkState>, responses((status = 200, body = Record<Mark>), (status = 409, body = ApiError)))]
 #[put("/jobs/{job}/marks/{cell}")]
 pub(crate) async fn mark(
     app: web::Data<App>,
     path: web::Path<(String, Cell)>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<MarkState>>,
 ) -> Result<web::Json<Record<Mark>>, ApiError> {
     let (job, cell) = path.into_inner();
     let job = id(&job, "job")?;
     let Put { base, body } = put.into_inner();
-    check_state(&body)?;
-    block(move || {
-        let set = Mark { cell, state: body };
-        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&mark_id(&job, cell), base, &set)?], &[])?)
-    })
-    .await
-    .map(web::Json)
-}
-
-fn check_state(state: &MarkState) -> Result<(), ApiError> {
-    match state {
-        MarkState::Limited { detail, .. } if detail.chars().count() > envelope::job::SHORT_TEXT => {
-            Err(ApiError::field("detail", "The reason is too long. A few words are enough; a note can say more."))
-        }
-        _ => Ok(()),
-    }
+    let entity = mark_id(&job, cell);
+    keep(app, ask, job, entity, Put { base, body: Mark { cell, state: body } }, |_, _| Ok(())).await
 }
 
 /// Takes the mark off a cell.
-#[utoipa::path(tag = "round", params(("idempotency-key" = String, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "round", params(("idempotency-key" = uuid::Uuid, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
 #[delete("/jobs/{job}/marks/{cell}")]
 pub(crate) async fn unmark(
     app: web::Data<App>,
     path: web::Path<(String, Cell)>,
-    change: ChangeId,
+    ask: Ask,
     base: web::Query<Base>,
 ) -> Result<web::Json<Stored>, ApiError> {
     let (job, cell) = path.into_inner();
     let job = id(&job, "job")?;
     let entity = mark_id(&job, cell);
-    delete_one(app, job, Kind::Mark, entity, change, base.base).await
+    take_out(app, ask, job, Kind::Mark, entity, base.base).await
 }
 
 /// Answers for places that are still open, and whether the visit is closed with them.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[derive(Debug, Clone, Deserialize, Serialize, ToSchema)]
 pub(crate) struct Close {
     /// The revision of the job.
     base: i64,
@@ -284,60 +290,56 @@ pub(crate) struct Close {
 }
 
 /// Closes the visit. Places left open are printed as a gap; they do not stop the report.
-#[utoipa::path(tag = "round", params(("idempotency-key" = String, Header)), request_body = Close, responses((status = 200, body = JobView), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "round", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Close, responses((status = 200, body = JobPage), (status = 409, body = ApiError)))]
 #[post("/jobs/{job}/close")]
 pub(crate) async fn close(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     close: web::Json<Close>,
-) -> Result<web::Json<JobView>, ApiError> {
+) -> Result<web::Json<JobPage>, ApiError> {
     let job = id(&path, "job")?;
-    let Close { base, answers } = close.into_inner();
-    for a in &answers {
-        check_state(&a.state)?;
-    }
+    let close = close.into_inner();
     block(move || {
-        let whole = app.ledger.job(&job)?;
-        let mut changes = Vec::new();
-        for a in &answers {
-            let entity = mark_id(&job, a.cell);
-            let before = whole.marks.iter().find(|m| m.id == entity).map(|m| m.rev);
-            changes.push(Change::put(&entity, before, a)?);
-        }
-        // The moment is part of the change and must not make a retry look like another one: it is the day that counts.
-        let closed = Job { closed_at: Some(app.ledger.now().chars().take(10).collect()), ..whole.job.body.clone() };
-        changes.push(Change::put(&job, Some(base), &closed)?);
-        app.ledger.apply(&app.request(change.0), &job, &changes, &[])?;
-        Ok(view(app.ledger.job(&job)?))
+        app.ledger.change(&app.request(&ask), &job, &(&ask.what, &close), |now| -> Result<_, ApiError> {
+            let mut changes = Vec::new();
+            for a in &close.answers {
+                let entity = mark_id(&job, a.cell);
+                changes.push(Change::put(&entity, now.revision(Kind::Mark, &entity)?, a)?);
+            }
+            let closed = Job { closed_at: Some(now.at.chars().take(10).collect()), ..now.job()?.body };
+            changes.push(Change::put(&job, Some(close.base), &closed)?);
+            Ok(Composed::just(changes))
+        })?;
+        Ok(JobPage::of(&*app.case(&job)?))
     })
     .await
     .map(web::Json)
 }
 
 /// Takes back the last change of a job.
-#[utoipa::path(tag = "history", params(("idempotency-key" = String, Header)), responses((status = 200, body = Undone), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "history", params(("idempotency-key" = uuid::Uuid, Header)), responses((status = 200, body = Undone), (status = 409, body = ApiError)))]
 #[post("/jobs/{job}/undo")]
-pub(crate) async fn undo(app: web::Data<App>, path: web::Path<String>, change: ChangeId) -> Result<web::Json<Undone>, ApiError> {
+pub(crate) async fn undo(app: web::Data<App>, path: web::Path<String>, ask: Ask) -> Result<web::Json<Undone>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || Ok(app.ledger.undo(&app.request(change.0), &job)?)).await.map(web::Json)
+    block(move || Ok(app.ledger.undo(&app.request(&ask), &job)?)).await.map(web::Json)
 }
 
 /// Does again what was last taken back.
-#[utoipa::path(tag = "history", params(("idempotency-key" = String, Header)), responses((status = 200, body = Undone), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "history", params(("idempotency-key" = uuid::Uuid, Header)), responses((status = 200, body = Undone), (status = 409, body = ApiError)))]
 #[post("/jobs/{job}/redo")]
-pub(crate) async fn redo(app: web::Data<App>, path: web::Path<String>, change: ChangeId) -> Result<web::Json<Undone>, ApiError> {
+pub(crate) async fn redo(app: web::Data<App>, path: web::Path<String>, ask: Ask) -> Result<web::Json<Undone>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || Ok(app.ledger.redo(&app.request(change.0), &job)?)).await.map(web::Json)
+    block(move || Ok(app.ledger.redo(&app.request(&ask), &job)?)).await.map(web::Json)
 }
 
 /// A job as it was after a change of its history.
-#[utoipa::path(tag = "history", responses((status = 200, body = JobView), (status = 404, body = ApiError)))]
+#[utoipa::path(tag = "history", responses((status = 200, body = JobPage), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/then/{seq}")]
-pub(crate) async fn show_then(app: web::Data<App>, path: web::Path<(String, i64)>) -> Result<web::Json<JobView>, ApiError> {
+pub(crate) async fn show_then(app: web::Data<App>, path: web::Path<(String, i64)>) -> Result<web::Json<JobPage>, ApiError> {
     let (job, seq) = path.into_inner();
     let job = id(&job, "job")?;
-    block(move || Ok(view(app.ledger.job_at(&job, seq)?))).await.map(web::Json)
+    block(move || Ok(JobPage::of(&Case::new(app.ledger.job_at(&job, seq)?, app.ledger.today())))).await.map(web::Json)
 }
 
 /// Rows of history in one answer.

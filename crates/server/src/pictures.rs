@@ -1,22 +1,25 @@
 //! Attaching, changing, showing pictures.
 
-use crate::api::{Base, ChangeId, Put, id};
-use crate::jobs::{delete_one, record};
-use crate::state::{App, block};
-use crate::{ApiError, Code};
+use crate::http::{Ask, Base, Put, id};
+use crate::http::body;
+use crate::keep::{one, take_out};
+use crate::App;
+use crate::http::block;
+use crate::ApiError;
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use envelope::job::{Job, SHORT_TEXT};
-use envelope::round::{MOST_MARKS, Note, PictureMark, Proposal, propose};
+use envelope::round::{Note, PictureMark, Proposal, Range, propose};
 use envelope::site::Place;
-use futures_util::StreamExt;
-use ledger::{Blob, Change, Kind, Picture, Range, Record, Stored, WholeJob};
+use account::Case;
+use ledger::{Blob, Change, Composed, Kind, Now, Picture, Record, Stored};
 use picture::{Known, ingest, orientation};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_actix_web::service_config::ServiceConfig;
 use uuid::Uuid;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(attach).service(save_picture).service(remove_picture).service(show_picture);
 }
 
@@ -28,22 +31,6 @@ pub(crate) struct Attach {
     name: String,
     /// The note it belongs to.
     note: Option<String>,
-}
-
-/// Reads a body up to a size, without holding more than that.
-pub(crate) async fn body(mut payload: web::Payload, most: usize, what: &str) -> Result<Vec<u8>, ApiError> {
-    let mut out = Vec::new();
-    while let Some(chunk) = payload.next().await {
-        let chunk = chunk.map_err(|e| ApiError::new(Code::BadRequest, format!("The {what} did not arrive whole: {e}. Send it again.")))?;
-        if out.len() + chunk.len() > most {
-            return Err(ApiError::new(
-                Code::TooLarge,
-                format!("This {what} is larger than {} MB. Make it smaller and try again.", most >> 20),
-            ));
-        }
-        out.extend_from_slice(&chunk);
-    }
-    Ok(out)
 }
 
 /// A picture that came, and where it may belong.
@@ -58,49 +45,82 @@ pub(crate) struct Attached {
 }
 
 /// Where a picture may belong, from its time and heading and the notes of the job.
-fn proposal(whole: &WholeJob, p: &Picture) -> Proposal {
+fn proposal(case: &Case, p: &Picture) -> Proposal {
     let zone = jiff::tz::TimeZone::system();
-    let notes = whole.notes.iter().filter_map(|n| {
+    let notes = case.whole().notes.iter().filter_map(|n| {
         let at = n.body.at.parse::<jiff::Timestamp>().ok()?.to_zoned(zone.clone()).datetime();
         Some((n.id.as_str(), at, &n.body))
     });
     let heading = p.heading.and_then(|h| envelope::site::Bearing::new(h).ok());
-    propose(p.taken_at.as_deref().and_then(|t| t.parse().ok()), heading, whole.job.body.brief.front_faces, notes)
+    propose(p.taken_at.as_deref().and_then(|t| t.parse().ok()), heading, case.brief().front_faces, notes)
 }
 
 /// Attaches a picture; the request body is the file itself. A file that is in the job already is not kept twice.
-#[utoipa::path(tag = "pictures", params(("idempotency-key" = String, Header), Attach), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+#[utoipa::path(tag = "pictures", params(("idempotency-key" = uuid::Uuid, Header), Attach), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = Attached), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
 #[post("/jobs/{job}/pictures")]
 pub(crate) async fn attach(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     query: web::Query<Attach>,
     payload: web::Payload,
 ) -> Result<web::Json<Attached>, ApiError> {
     let job = id(&path, "job")?;
     let note = query.note.as_deref().map(|n| id(n, "note")).transpose()?;
-    let bytes = body(payload, app.limits.picture_bytes, "picture").await?;
+    let bytes = body::small(payload, app.limits.picture_bytes, "picture").await?;
     let name: String = query.name.chars().filter(|c| !c.is_control()).take(SHORT_TEXT).collect();
-    block(move || {
-        let whole = app.ledger.job(&job)?;
-        let entity = Uuid::new_v5(&change.0, b"picture").to_string();
-        // Told apart before it is opened: most of a folder that is read in again is here already.
-        let hash = Blob::new("application/octet-stream", bytes.clone()).hash;
-        if let Some(here) = whole.pictures.iter().find(|p| p.body.original.hash == hash && p.id != entity) {
-            return Ok(Attached { duplicate: true, proposal: proposal(&whole, &here.body), picture: here.clone() });
+    let at = app.clone();
+    app.work.heavy(move |_| attached(&at, &ask, &job, note.as_deref(), name, bytes)).await.map(web::Json)
+}
+
+/// What a retry of an attachment hears again: the picture, and whether it was here already.
+type Told = (String, bool);
+
+fn attached(app: &App, ask: &Ask, job: &str, note: Option<&str>, name: String, bytes: Vec<u8>) -> Result<Attached, ApiError> {
+    let request = app.request(ask);
+    let asked = (&ask.what, Blob::new("application/octet-stream", bytes.clone()).hash);
+    let answer = |(id, duplicate): Told| -> Result<Attached, ApiError> {
+        let (case, picture) = (app.case(job)?, app.ledger.get::<Picture>(job, &id)?);
+        Ok(Attached { duplicate, proposal: proposal(&case, &picture.body), picture })
+    };
+    // Looked up before the picture is opened, which is what costs.
+    if let Some((_, told)) = app.ledger.answered::<Told>(&request, job, &asked)? {
+        return answer(told);
+    }
+    let case = app.case(job)?;
+    let here = case.whole().pictures.iter().find(|p| p.body.original.hash == asked.1);
+    // Most of a folder that is read in again is here already. One whose file was damaged is healed by the good one.
+    let whole = |p: &Picture| p.files().all(|r| app.ledger.blob(&r.hash).is_ok());
+    let (files, picture) = match here {
+        Some(p) if whole(&p.body) => (vec![], None),
+        _ => {
+            let place = note.map(|n| app.ledger.get::<Note>(job, n)).transpose()?.map(|n| n.body.place);
+            let note_id = note.map(str::to_owned);
+            let front = case.brief().front_faces;
+            let (picture, blobs) =
+                ingest(bytes, app.limits.picture_pixels)?.into_picture(Known { name, caption: String::new(), note_id, place, front });
+            (app.ledger.store(&blobs)?, Some(picture))
         }
-        let front = whole.job.body.brief.front_faces;
-        let place = note.as_deref().map(|n| app.ledger.get::<Note>(&job, n)).transpose()?.map(|n| n.body.place);
-        let (picture, blobs) =
-            ingest(bytes, app.limits.picture_pixels)?.into_picture(Known { name, caption: String::new(), note_id: note, place, front });
-        let picture: Record<Picture> =
-            record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, None, &picture)?], &blobs)?)?;
-        Ok(Attached { duplicate: false, proposal: proposal(&whole, &picture.body), picture })
-    })
-    .await
-    .map(web::Json)
+    };
+    let entity = Uuid::new_v5(&ask.id, b"picture").to_string();
+    let compose = |now: &Now<'_>| -> Result<Composed<Told>, ApiError> {
+        if let Some(p) = now.picture_of(&asked.1)? {
+            return Ok(Composed { changes: vec![], files: files.clone(), told: (p.id, true) });
+        }
+        let Some(picture) = &picture else {
+            return Err(ApiError::field("file", "The same picture was here and was just taken out. Attach it again."));
+        };
+        now.job()?;
+        Ok(Composed { changes: vec![Change::put(&entity, None, picture)?], files: files.clone(), told: (entity.clone(), false) })
+    };
+    match app.ledger.change(&request, job, &asked, compose) {
+        Ok((_, told)) => answer(told),
+        Err(e) => {
+            app.ledger.forget(&files)?;
+            Err(e)
+        }
+    }
 }
 
 /// What can be changed of a picture.
@@ -124,59 +144,51 @@ pub(crate) struct PictureChange {
 }
 
 /// Changes caption, place or note of a picture.
-#[utoipa::path(tag = "pictures", params(("idempotency-key" = String, Header)), request_body = Put<PictureChange>, responses((status = 200, body = Record<Picture>), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "pictures", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<PictureChange>, responses((status = 200, body = Record<Picture>), (status = 409, body = ApiError)))]
 #[put("/jobs/{job}/pictures/{picture}")]
 pub(crate) async fn save_picture(
     app: web::Data<App>,
     path: web::Path<(String, String)>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<PictureChange>>,
 ) -> Result<web::Json<Record<Picture>>, ApiError> {
     let (job, entity) = path.into_inner();
     let (job, entity) = (id(&job, "job")?, id(&entity, "picture")?);
-    let Put { base, body } = put.into_inner();
-    if body.caption.chars().count() > SHORT_TEXT * 5 {
-        return Err(ApiError::field("caption", "The caption is too long. Use a sentence."));
-    }
-    if body.marks.len() > MOST_MARKS {
-        return Err(ApiError::field("marks", format!("{} marks on one picture; the most is {MOST_MARKS}.", body.marks.len())));
-    }
-    if let Some(e) = body.marks.iter().find_map(|m| m.check().err()) {
-        return Err(ApiError::field("marks", e));
-    }
-    if let Some(place) = &body.place {
-        place.check().map_err(|e| ApiError::field("place", e.to_string()))?;
-    }
+    let put = put.into_inner();
     block(move || {
-        if let Some(note) = &body.note_id {
-            app.ledger.get::<Note>(&job, note)?;
-        }
-        let before = app.ledger.get::<Picture>(&job, &entity)?;
-        let after = Picture {
-            note_id: body.note_id,
-            place: body.place,
-            caption: body.caption,
-            marks: body.marks,
-            range: body.range,
-            ..before.body
+        let compose = |now: &Now<'_>| -> Result<_, ApiError> {
+            let body = put.body.clone();
+            if let Some(note) = &body.note_id {
+                now.get::<Note>(note)?;
+            }
+            let before = now.get::<Picture>(&entity)?;
+            let after = Picture {
+                note_id: body.note_id,
+                place: body.place,
+                caption: body.caption,
+                marks: body.marks,
+                range: body.range,
+                ..before.body
+            };
+            Ok(Composed::just(vec![Change::put(&entity, put.base.or(Some(before.rev)), &after)?]))
         };
-        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&entity, base.or(Some(before.rev)), &after)?], &[])?)
+        one(app.ledger.change(&app.request(&ask), &job, &(&ask.what, &put), compose)?.0)
     })
     .await
     .map(web::Json)
 }
 
 /// Takes a picture out of the job; undo brings it back.
-#[utoipa::path(tag = "pictures", params(("idempotency-key" = String, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "pictures", params(("idempotency-key" = uuid::Uuid, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
 #[delete("/jobs/{job}/pictures/{picture}")]
 pub(crate) async fn remove_picture(
     app: web::Data<App>,
     path: web::Path<(String, String)>,
-    change: ChangeId,
+    ask: Ask,
     base: web::Query<Base>,
 ) -> Result<web::Json<Stored>, ApiError> {
     let (job, entity) = path.into_inner();
-    delete_one(app, id(&job, "job")?, Kind::Picture, id(&entity, "picture")?, change, base.base).await
+    take_out(app, ask, id(&job, "job")?, Kind::Picture, id(&entity, "picture")?, base.base).await
 }
 
 /// Which copy of a picture.
@@ -212,7 +224,7 @@ pub(crate) async fn show_picture(
         };
         let bytes = app.ledger.blob(&wanted.hash)?;
         let keep = copy != Copy::Original || !p.has_location || app.ledger.get::<Job>(&job, &job)?.body.brief.keep_location;
-        let bytes = if keep { bytes } else { report::upright_only(&bytes, orientation(&bytes)).ok_or(picture::PictureError::Damaged)? };
+        let bytes = if keep { bytes } else { exchange::upright_only(&bytes, orientation(&bytes)).ok_or(picture::PictureError::Damaged)? };
         Ok((wanted, bytes))
     })
     .await?;

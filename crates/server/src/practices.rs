@@ -1,18 +1,20 @@
 //! Practices: reading, keeping, trying one out before it is kept.
 
-use crate::api::{Base, ChangeId, Put, id};
-use crate::jobs::{delete_one, record};
-use crate::state::{App, block};
+use crate::http::{Ask, Base, Put, id};
+use crate::keep::{keep, take_out};
+use crate::App;
+use crate::http::block;
 use crate::{ApiError, Code};
 use actix_web::http::header;
 use actix_web::{HttpResponse, delete, get, post, put, web};
 use envelope::finding::findings;
 use envelope::practice::{Difference, Point, Practice, differences, points};
-use ledger::{Change, Kind, Record, Stored};
+use ledger::{Kind, Record, Stored};
 use serde::Serialize;
 use utoipa::ToSchema;
+use utoipa_actix_web::service_config::ServiceConfig;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(practices)
         .service(practice_file)
         .service(read_practice)
@@ -54,47 +56,41 @@ const LARGEST_FILE: usize = 1 << 20;
 #[utoipa::path(tag = "practice", request_body(content = String, content_type = "application/toml"), responses((status = 200, body = Practice), (status = 422, body = ApiError)))]
 #[post("/practices/read")]
 pub(crate) async fn read_practice(payload: web::Payload) -> Result<web::Json<Practice>, ApiError> {
-    let bytes = crate::pictures::body(payload, LARGEST_FILE, "practice file").await?;
+    let bytes = crate::http::body::small(payload, LARGEST_FILE, "practice file").await?;
     let text = envelope::round::decode(&bytes)?;
     Ok(web::Json(Practice::from_toml(&text)?))
 }
 
 /// Keeps a practice.
-#[utoipa::path(tag = "practice", params(("idempotency-key" = String, Header)), request_body = Put<Practice>, responses((status = 200, body = Record<Practice>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "practice", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<Practice>, responses((status = 200, body = Record<Practice>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[put("/practices/{practice}")]
 pub(crate) async fn save_practice(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<Practice>>,
 ) -> Result<web::Json<Record<Practice>>, ApiError> {
     let practice = id(&path, "practice")?;
-    let Put { base, body } = put.into_inner();
-    body.check()?;
-    block(move || {
-        if app.ledger.practices()?.iter().any(|p| p.body.name == body.name && p.id != practice) {
-            return Err(ApiError::new(
-                Code::Conflict,
-                format!("There is a practice called \u{201c}{}\u{201d} already. Choose another name.", body.name),
-            ));
-        }
-        record(app.ledger.apply(&app.request(change.0), &practice, &[Change::put(&practice, base, &body)?], &[])?)
-    })
-    .await
-    .map(web::Json)
+    let taken = |body: &Practice, app: &App, own: &str| -> Result<(), ApiError> {
+        let other = app.ledger.practices()?.into_iter().any(|p| p.body.name == body.name && p.id != own);
+        let why = format!("There is a practice called \u{201c}{}\u{201d} already. Choose another name.", body.name);
+        if other { Err(ApiError::new(Code::Conflict, why)) } else { Ok(()) }
+    };
+    let (here, own) = (app.clone(), practice.clone());
+    keep(app, ask, practice.clone(), practice, put.into_inner(), move |body, _| taken(body, &here, &own)).await
 }
 
 /// Deletes a practice; jobs that name it follow the usual schools. Undo brings it back.
-#[utoipa::path(tag = "practice", params(("idempotency-key" = String, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
+#[utoipa::path(tag = "practice", params(("idempotency-key" = uuid::Uuid, Header), Base), responses((status = 200, body = Stored), (status = 409, body = ApiError)))]
 #[delete("/practices/{practice}")]
 pub(crate) async fn remove_practice(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     base: web::Query<Base>,
 ) -> Result<web::Json<Stored>, ApiError> {
     let practice = id(&path, "practice")?;
-    delete_one(app, practice.clone(), Kind::Practice, practice, change, base.base).await
+    take_out(app, ask, practice.clone(), Kind::Practice, practice, base.base).await
 }
 
 /// What a practice would change in a job, before it is kept.
@@ -108,9 +104,9 @@ pub(crate) async fn try_practice(
     let job = id(&path, "job")?;
     tried.check()?;
     block(move || {
-        let whole = app.ledger.job(&job)?;
-        let judged = |practice: &Practice| findings(whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), &whole.job.body.brief, practice);
-        Ok(differences(&judged(&whole.practice), &judged(&tried)))
+        let case = app.case(&job)?;
+        let notes = case.whole().notes.iter().map(|n| (n.id.as_str(), &n.body));
+        Ok(differences(case.findings(), &findings(notes, case.brief(), &tried)))
     })
     .await
     .map(web::Json)

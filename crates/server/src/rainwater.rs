@@ -1,27 +1,25 @@
 //! Rainwater of a job: where it goes, how the gutters stand, what would end the spilling.
 
 use crate::ApiError;
-use crate::api::{ChangeId, Put, id};
-use crate::jobs::record;
-use crate::state::{App, block};
+use crate::http::{Ask, Put, id};
+use crate::keep::keep;
+use crate::App;
+use crate::http::block;
 use actix_web::{get, post, put, web};
-use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
+use envelope::rain::account::{RainAccount, rain_account};
 use envelope::rain::compare::{Comparison, changes, compare};
 use envelope::rain::record::Rainwater;
 use envelope::rain::remedy::COSTS;
 use instruments::IntensityTable;
-use ledger::{Change, Record, WholeJob};
-use report::{Look, flow_svg, section_svg};
+use account::Case;
+use ledger::{Kind, Record};
+use drawing::{Look, flow_svg, section_svg};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_actix_web::service_config::ServiceConfig;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(show_rainwater).service(save_rainwater).service(try_rainwater).service(ask_weather);
-}
-
-/// The id of a job's rainwater: a job has one.
-pub(crate) fn rainwater_id(job: &str) -> String {
-    format!("{job}:rainwater")
 }
 
 /// Rainwater with everything that follows from it.
@@ -67,25 +65,19 @@ pub(crate) struct Looking {
     y: Option<f64>,
 }
 
-fn page(whole: &WholeJob, rainwater: Rainwater, look: &Looking) -> Result<RainPage, ApiError> {
+fn page(case: &Case, rainwater: Rainwater, look: &Looking) -> Result<RainPage, ApiError> {
     if look.at.is_some_and(|v| !(0.0..=1000.0).contains(&v)) {
         return Err(ApiError::field("at", "Choose a rain from 0 to 1000 mm/h."));
     }
-    let input = RainAccountInput {
-        roof: whole.roof.as_ref().map(|r| r.body.clone()).unwrap_or_default(),
-        rainwater,
-        front_faces: whole.job.body.brief.front_faces,
-        practice: whole.practice.clone(),
-        at_mm_h: look.at,
-        remedies: look.remedies.unwrap_or(false),
-    };
-    let account = rain_account(&input);
+    let remedies = look.remedies.unwrap_or(false);
+    let as_met = look.at.is_none() && !remedies && rainwater == case.rainwater_kept();
+    let account = if as_met { case.rain().clone() } else { rain_account(&case.rain_input(rainwater.clone(), look.at, remedies)) };
     let drop = look.x.zip(look.y).map(|(x, y)| [x, y]);
     Ok(RainPage {
-        rev: whole.rainwater.as_ref().map(|r| r.rev),
-        plan: flow_svg(&input.roof, &whole.job.body.brief, &account, drop, Look::PAGE),
+        rev: case.whole().rainwater.as_ref().map(|r| r.rev),
+        plan: flow_svg(&case.roof_kept(), case.brief(), &account, drop, Look::PAGE),
         sections: account.gutters.iter().map(|g| g.run.as_ref().map_or_else(String::new, |r| section_svg(r, &g.id, Look::PAGE))).collect(),
-        rainwater: input.rainwater,
+        rainwater,
         costs: COSTS.iter().map(|(change, words, usual)| ChangeCost { change, words, usual: *usual }).collect(),
         comparison: None,
         account,
@@ -101,13 +93,8 @@ pub(crate) async fn show_rainwater(
     look: web::Query<Looking>,
 ) -> Result<web::Json<RainPage>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || {
-        let whole = app.ledger.job(&job)?;
-        let kept = whole.rainwater.as_ref().map(|r| r.body.clone()).unwrap_or_default();
-        page(&whole, kept, &look)
-    })
-    .await
-    .map(web::Json)
+    let case = app.case_in_background(job).await?;
+    app.work.heavy(move |_| page(&case, case.rainwater_kept(), &look)).await.map(web::Json)
 }
 
 /// What would follow from other gutters or another rain; nothing is kept.
@@ -121,41 +108,51 @@ pub(crate) async fn try_rainwater(
 ) -> Result<web::Json<RainPage>, ApiError> {
     let job = id(&path, "job")?;
     let tried = tried.into_inner();
-    block(move || {
-        tried.check()?;
-        let whole = app.ledger.job(&job)?;
-        let kept = whole.rainwater.as_ref().map(|r| r.body.clone()).unwrap_or_default();
-        let before = page(&whole, kept.clone(), &look)?.account;
-        let mut after = page(&whole, tried, &look)?;
-        after.comparison = Some(Comparison { changes: changes(&kept, &after.rainwater), ..compare(&before, &after.account) });
-        Ok(after)
-    })
-    .await
-    .map(web::Json)
+    tried.check()?;
+    let case = app.case_in_background(job).await?;
+    app.work
+        .heavy(move |_| {
+            let kept = case.rainwater_kept();
+            let before = page(&case, kept.clone(), &look)?.account;
+            let mut after = page(&case, tried, &look)?;
+            after.comparison = Some(Comparison { changes: changes(&kept, &after.rainwater), ..compare(&before, &after.account) });
+            Ok(after)
+        })
+        .await
+        .map(web::Json)
 }
 
 /// Keeps rain and gutters as they were met.
-#[utoipa::path(tag = "rainwater", params(("idempotency-key" = String, Header)), request_body = Put<Rainwater>, responses((status = 200, body = Record<Rainwater>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "rainwater", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<Rainwater>, responses((status = 200, body = Record<Rainwater>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[put("/jobs/{job}/rainwater")]
 pub(crate) async fn save_rainwater(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<Rainwater>>,
 ) -> Result<web::Json<Record<Rainwater>>, ApiError> {
     let job = id(&path, "job")?;
-    let Put { base, body } = put.into_inner();
-    block(move || {
-        body.check()?;
-        // What only the roof can tell: an outlet beyond the end, a floor below its outlet, an eave that is not there.
-        let shown = page(&app.ledger.job(&job)?, body.clone(), &Looking { at: Some(100.0), ..Looking::default() })?;
-        if let Some((g, problem)) = shown.account.gutters.iter().find_map(|g| Some((g, g.problem.clone()?))) {
-            return Err(ApiError::field(&format!("gutters.{}.outlets", g.id), format!("{}: {problem}", g.id)));
-        }
-        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&rainwater_id(&job), base, &body)?], &[])?)
+    let entity = Kind::Rainwater.only_id(&job);
+    // What only the roof can tell: an outlet beyond the end, a floor below its outlet, an eave that is not there. It may become
+    // so by a later change of the roof, so that it is no matter for the door of the ledger.
+    let put = put.into_inner();
+    put.body.check()?;
+    let case = app.case_in_background(job.clone()).await?;
+    let body = put.body.clone();
+    let problem = app
+        .work
+        .heavy(move |_| {
+            /// Any rain shows what cannot be worked out at all.
+            const SOME_RAIN: f64 = 100.0;
+            let a = rain_account(&case.rain_input(body, Some(SOME_RAIN), false));
+            Ok(a.gutters.iter().find_map(|g| Some((g.id.clone(), g.problem.clone()?))))
+        })
+        .await?;
+    keep(app, ask, job, entity, put, move |_, _| match problem {
+        Some((gutter, why)) => Err(ApiError::field(&format!("gutters.{gutter}.outlets"), format!("{gutter}: {why}"))),
+        None => Ok(()),
     })
     .await
-    .map(web::Json)
 }
 
 /// The intensity table of the job's place, from the simulated weather office. Takes as long as an office does.

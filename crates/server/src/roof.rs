@@ -1,33 +1,31 @@
 //! The roof of a job: what was measured, what follows from it, its drawings and files.
 
 use crate::ApiError;
-use crate::api::{ChangeId, Put, id};
-use crate::jobs::record;
-use crate::out::file;
-use crate::pictures::body;
-use crate::state::{App, block};
+use crate::http::{Ask, Put, id};
+use crate::http::body;
+use crate::http::file::file;
+use crate::keep::{keep, one};
+use crate::App;
+use crate::http::block;
 use actix_web::{HttpResponse, get, post, put, web};
 use envelope::finding::catalogue;
-use envelope::roof::account::{Account, AccountInput, account};
+use envelope::roof::account::{Account, details_of};
 use envelope::roof::covering::{Covering, Sign, coverings, signs};
 use envelope::roof::record::{Answer, Roof};
 use envelope::round::{Note, NoteKind};
 use instruments::Lookup;
-use jiff::civil::Date;
-use ledger::{Change, LedgerError, Record, WholeJob};
-use report::{Look, elevation_svg, life_svg, perimeter_svg, plan_svg, read_roof_geojson, wear_svg};
+use account::Case;
+use drawing::{Look, elevation_svg, life_svg, perimeter_svg, plan_svg, wear_svg};
+use exchange::read_roof_geojson;
+use ledger::{Change, Composed, Kind, LedgerError, Now, Record};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use utoipa_actix_web::service_config::ServiceConfig;
 use uuid::Uuid;
 
-pub(crate) fn configure(cfg: &mut web::ServiceConfig) {
+pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
     cfg.service(show_roof).service(save_roof).service(answer_detail).service(look_up);
     cfg.service(plan_file).service(roof_geojson).service(roof_dxf).service(read_geojson).service(wear_drawing).service(roof_choices);
-}
-
-/// The id of a job's roof: a job has one.
-pub(crate) fn roof_id(job: &str) -> String {
-    format!("{job}:roof")
 }
 
 /// The roof of a job with everything that follows from it.
@@ -49,31 +47,17 @@ pub(crate) struct RoofPage {
     lives: Vec<String>,
 }
 
-/// The day to count from while the brief names none.
-fn today(app: &App) -> Date {
-    app.ledger.now().parse::<jiff::Timestamp>().map(|t| t.to_zoned(jiff::tz::TimeZone::UTC).date()).unwrap_or(Date::constant(2000, 1, 1))
-}
-
-fn worked(app: &App, whole: &WholeJob) -> (Roof, Account) {
-    let roof = whole.roof.as_ref().map(|r| r.body.clone()).unwrap_or_default();
-    let input = AccountInput { roof, brief: whole.job.body.brief.clone(), practice: whole.practice.clone(), today: today(app) };
-    let notes: Vec<&Note> = whole.notes.iter().map(|n| &n.body).collect();
-    let a = account(&input, &notes);
-    (input.roof, a)
-}
-
-fn page(app: &App, job: &str) -> Result<RoofPage, ApiError> {
-    let whole = app.ledger.job(job)?;
-    let (roof, account) = worked(app, &whole);
-    Ok(RoofPage {
-        rev: whole.roof.as_ref().map(|r| r.rev),
+fn page(case: &Case) -> RoofPage {
+    let account = case.roof();
+    RoofPage {
+        rev: case.whole().roof.as_ref().map(|r| r.rev),
         perimeter: account.perimeter.as_ref().map(|t| perimeter_svg(t, Look::PAGE)),
-        plan: plan_svg(&account, Look::PAGE),
-        elevations: account.elevations.iter().map(|e| elevation_svg(e, &account, Look::PAGE)).collect(),
+        plan: plan_svg(account, Look::PAGE),
+        elevations: account.elevations.iter().map(|e| elevation_svg(e, account, Look::PAGE)).collect(),
         lives: account.slopes.iter().map(|s| s.life.as_ref().map_or_else(String::new, |l| life_svg(s, l, Look::PAGE))).collect(),
-        roof,
-        account,
-    })
+        roof: case.roof_kept(),
+        account: account.clone(),
+    }
 }
 
 /// The roof of a job and what follows from it.
@@ -81,28 +65,22 @@ fn page(app: &App, job: &str) -> Result<RoofPage, ApiError> {
 #[get("/jobs/{job}/roof")]
 pub(crate) async fn show_roof(app: web::Data<App>, path: web::Path<String>) -> Result<web::Json<RoofPage>, ApiError> {
     let job = id(&path, "job")?;
-    block(move || page(&app, &job)).await.map(web::Json)
+    let case = app.case_in_background(job).await?;
+    app.work.heavy(move |_| Ok(page(&case))).await.map(web::Json)
 }
 
 /// Keeps the roof as it was measured.
-#[utoipa::path(tag = "roof", params(("idempotency-key" = String, Header)), request_body = Put<Roof>, responses((status = 200, body = Record<Roof>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "roof", params(("idempotency-key" = uuid::Uuid, Header)), request_body = Put<Roof>, responses((status = 200, body = Record<Roof>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[put("/jobs/{job}/roof")]
 pub(crate) async fn save_roof(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     put: web::Json<Put<Roof>>,
 ) -> Result<web::Json<Record<Roof>>, ApiError> {
     let job = id(&path, "job")?;
-    let Put { base, body } = put.into_inner();
-    block(move || {
-        body.check()?;
-        let whole = app.ledger.job(&job)?;
-        body.check_dates(&whole.job.body.brief, today(&app))?;
-        record(app.ledger.apply(&app.request(change.0), &job, &[Change::put(&roof_id(&job), base, &body)?], &[])?)
-    })
-    .await
-    .map(web::Json)
+    let (entity, today) = (Kind::Roof.only_id(&job), app.ledger.today());
+    keep(app, ask, job, entity, put.into_inner(), move |body, now| Ok(body.check_dates(&now.job()?.body.brief, today)?)).await
 }
 
 /// What was found at a detail.
@@ -120,60 +98,65 @@ pub(crate) struct DetailAnswer {
 }
 
 /// Answers a detail. One that is wrong becomes a note at its place, together with the answer, so that undo takes back both.
-#[utoipa::path(tag = "roof", params(("idempotency-key" = String, Header)), request_body = DetailAnswer, responses((status = 200, body = Record<Roof>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
+#[utoipa::path(tag = "roof", params(("idempotency-key" = uuid::Uuid, Header)), request_body = DetailAnswer, responses((status = 200, body = Record<Roof>), (status = 409, body = ApiError), (status = 422, body = ApiError)))]
 #[post("/jobs/{job}/roof/answers")]
 pub(crate) async fn answer_detail(
     app: web::Data<App>,
     path: web::Path<String>,
-    change: ChangeId,
+    ask: Ask,
     given: web::Json<DetailAnswer>,
 ) -> Result<web::Json<Record<Roof>>, ApiError> {
     let job = id(&path, "job")?;
-    let DetailAnswer { base, key, answer, at } = given.into_inner();
+    let given = given.into_inner();
     block(move || {
-        let whole = app.ledger.job(&job)?;
-        let Some(kept) = &whole.roof else {
-            return Err(ApiError::field("key", "No roof was measured yet, so nothing must exist on it."));
-        };
-        let mut roof = kept.body.clone();
-        let (_, account) = worked(&app, &whole);
-        let Some(detail) = account.details.iter().find(|d| d.key == key) else {
-            return Err(ApiError::field("key", "This detail is no longer on the roof. Look at the list again."));
-        };
-        let mut changes = Vec::new();
-        match answer {
-            None => {
-                roof.answers.remove(&key);
-            }
-            Some(Answer::Wrong { condition, .. }) => {
-                let Some(row) = catalogue().get(&condition) else {
-                    return Err(ApiError::field("answer", "Choose what is wrong from the catalogue of conditions."));
-                };
-                let note_id = Uuid::new_v5(&change.0, b"note").to_string();
-                let mut note =
-                    envelope::round::read(&row.name, &envelope::round::Context::at(detail.place.clone(), whole.job.body.brief.front_faces))
-                        .notes
-                        .into_iter()
-                        .next()
-                        .map_or_else(|| empty_note(detail.place.clone(), &at), |n| n.into_note(at.clone()));
-                note.place = detail.place.clone();
-                note.kind = NoteKind::Defect;
-                note.condition = Some(condition.clone());
-                note.text = format!("{}: {}", detail.words, row.name.to_lowercase());
-                note.check()?;
-                changes.push(Change::put(&note_id, None, &note)?);
-                roof.answers.insert(key, Answer::Wrong { condition, note_id: Some(note_id) });
-            }
-            Some(other) => {
-                roof.answers.insert(key, other);
-            }
-        }
-        roof.check()?;
-        changes.insert(0, Change::put(&roof_id(&job), Some(base), &roof)?);
-        record(app.ledger.apply(&app.request(change.0), &job, &changes, &[])?)
+        let request = app.request(&ask);
+        let compose = |now: &Now<'_>| -> Result<_, ApiError> { Ok(Composed::just(answered(&given, &job, &ask, now)?)) };
+        one(app.ledger.change(&request, &job, &(&ask.what, &given), compose)?.0)
     })
     .await
     .map(web::Json)
+}
+
+fn answered(given: &DetailAnswer, job: &str, ask: &Ask, now: &Now<'_>) -> Result<Vec<Change>, ApiError> {
+    let DetailAnswer { base, key, answer, at } = given;
+    let Some(kept) = now.find::<Roof>(&Kind::Roof.only_id(job))? else {
+        return Err(ApiError::field("key", "No roof was measured yet, so nothing must exist on it."));
+    };
+    let mut roof = kept.body;
+    let front = now.job()?.body.brief.front_faces;
+    let said: Vec<Note> = now.all::<Note>()?.into_iter().map(|n| n.body).collect();
+    let details = details_of(&roof, front, &now.practice()?, &said.iter().collect::<Vec<_>>());
+    let Some(detail) = details.iter().find(|d| d.key == *key) else {
+        return Err(ApiError::field("key", "This detail is no longer on the roof. Look at the list again."));
+    };
+    let mut changes = Vec::new();
+    match answer {
+        None => {
+            roof.answers.remove(key);
+        }
+        Some(Answer::Wrong { condition, .. }) => {
+            let Some(row) = catalogue().get(condition) else {
+                return Err(ApiError::field("answer", "Choose what is wrong from the catalogue of conditions."));
+            };
+            let note_id = Uuid::new_v5(&ask.id, b"note").to_string();
+            let mut note = envelope::round::read(&row.name, &envelope::round::Context::at(detail.place.clone(), front))
+                .notes
+                .into_iter()
+                .next()
+                .map_or_else(|| empty_note(detail.place.clone(), at), |n| n.into_note(at.clone()));
+            note.place = detail.place.clone();
+            note.kind = NoteKind::Defect;
+            note.condition = Some(condition.clone());
+            note.text = format!("{}: {}", detail.words, row.name.to_lowercase());
+            changes.push(Change::put(&note_id, None, &note)?);
+            roof.answers.insert(key.clone(), Answer::Wrong { condition: condition.clone(), note_id: Some(note_id) });
+        }
+        Some(other) => {
+            roof.answers.insert(key.clone(), other.clone());
+        }
+    }
+    changes.insert(0, Change::put(&kept.id, Some(*base), &roof)?);
+    Ok(changes)
 }
 
 fn empty_note(place: envelope::site::Place, at: &str) -> Note {
@@ -197,17 +180,19 @@ async fn download(
     ending: &str,
     make: fn(&Roof, &Account) -> Result<Vec<u8>, ApiError>,
 ) -> Result<HttpResponse, ApiError> {
-    let job = id(&path, "job")?;
-    let (bytes, name) = block(move || {
-        let whole = app.ledger.job(&job)?;
-        let (roof, account) = worked(&app, &whole);
-        if account.shape.is_none() {
-            return Err(LedgerError::NotFound { kind: ledger::Kind::Roof, id: job }.into());
-        }
-        Ok((make(&roof, &account)?, whole.job.body.name))
-    })
-    .await?;
-    Ok(file(bytes, media, &name, ending))
+    let case = app.case_in_background(id(&path, "job")?).await?;
+    let made = case.clone();
+    let bytes = app
+        .work
+        .heavy(move |_| {
+            let account = made.roof();
+            if account.shape.is_none() {
+                return Err(LedgerError::NotFound { kind: Kind::Roof, id: made.whole().job.id.clone() }.into());
+            }
+            make(&made.roof_kept(), account)
+        })
+        .await?;
+    Ok(file(bytes, media, &case.whole().job.body.name, ending))
 }
 
 /// The roof plan as an SVG file.
@@ -221,14 +206,14 @@ pub(crate) async fn plan_file(app: web::Data<App>, path: web::Path<String>) -> R
 #[utoipa::path(tag = "roof", responses((status = 200, content_type = "application/geo+json", body = Vec<u8>), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/roof.geojson")]
 pub(crate) async fn roof_geojson(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    download(app, path, "application/geo+json", "-roof.geojson", |r, a| Ok(report::roof_geojson(r, a).into_bytes())).await
+    download(app, path, "application/geo+json", "-roof.geojson", |r, a| Ok(exchange::roof_geojson(r, a).into_bytes())).await
 }
 
 /// Facets, edges and walls as a DXF drawing, in metres.
 #[utoipa::path(tag = "roof", responses((status = 200, content_type = "image/vnd.dxf", body = Vec<u8>), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/roof.dxf")]
 pub(crate) async fn roof_dxf(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    download(app, path, "image/vnd.dxf", "-roof.dxf", |_, a| report::roof_dxf(a).map_err(|e| ApiError::internal(&e))).await
+    download(app, path, "image/vnd.dxf", "-roof.dxf", |_, a| exchange::roof_dxf(a).map_err(|e| ApiError::internal(&e))).await
 }
 
 /// Reads masses from a GeoJSON file; nothing is kept.
@@ -238,17 +223,17 @@ pub(crate) async fn read_geojson(app: web::Data<App>, path: web::Path<String>, p
     let job = id(&path, "job")?;
     /// More than any roof.
     const MOST_BYTES: usize = 8 << 20;
-    let bytes = body(payload, MOST_BYTES, "GeoJSON file").await?;
-    block(move || {
-        let whole = app.ledger.job(&job)?;
-        let read = read_roof_geojson(&String::from_utf8_lossy(&bytes), &whole.job.body.brief)
-            .map_err(|e| ApiError::field("file", e.to_string()))?;
-        // What is not in the file stays as it is.
-        let kept = whole.roof.map(|r| r.body).unwrap_or_default();
-        Ok(Roof { masses: read.masses, ..kept })
-    })
-    .await
-    .map(web::Json)
+    let bytes = body::small(payload, MOST_BYTES, "GeoJSON file").await?;
+    let case = app.case_in_background(job).await?;
+    app.work
+        .heavy(move |_| {
+            let read = read_roof_geojson(&String::from_utf8_lossy(&bytes), case.brief())
+                .map_err(|e| ApiError::field("file", e.to_string()))?;
+            // What is not in the file stays as it is.
+            Ok(Roof { masses: read.masses, ..case.roof_kept() })
+        })
+        .await
+        .map(web::Json)
 }
 
 /// What a drawing is for.

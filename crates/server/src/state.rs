@@ -1,7 +1,9 @@
 //! What every request can reach.
 
-use crate::ApiError;
-use actix_web::web;
+use crate::http::work::Work;
+use crate::http::{Ask, block};
+use crate::{ApiError, Patience};
+use account::{Case, Cases, Key};
 use instruments::{Altimeter, RecordsOffice, SimulatedAltimeter, SimulatedRecords, SimulatedWeather, WeatherOffice};
 use ledger::{Ledger, Request};
 use report::Typeset;
@@ -18,9 +20,11 @@ pub struct Limits {
     /// Width times height of a picture.
     pub picture_pixels: u64,
     /// A bundle file.
-    pub bundle_bytes: usize,
+    pub bundle_bytes: u64,
     /// What a bundle may unpack to.
-    pub bundle: report::BundleLimits,
+    pub bundle: exchange::BundleLimits,
+    /// How slowly a body may come.
+    pub patience: Patience,
 }
 
 impl Default for Limits {
@@ -28,9 +32,10 @@ impl Default for Limits {
         Limits {
             json_bytes: 1 << 20,
             picture_bytes: 40 << 20,
-            picture_pixels: 120_000_000,
+            picture_pixels: 80_000_000,
             bundle_bytes: 1 << 30,
-            bundle: report::BundleLimits::default(),
+            bundle: exchange::BundleLimits::default(),
+            patience: Patience::default(),
         }
     }
 }
@@ -44,7 +49,7 @@ pub(crate) struct Zeroed {
 }
 
 /// A report that was set, kept for looking through its pages.
-pub(crate) type Kept = (String, String, Arc<Typeset>);
+pub(crate) type Kept = (Key, Arc<Typeset>);
 
 /// The application.
 pub struct App {
@@ -62,8 +67,15 @@ pub struct App {
     pub altimeter: Box<dyn Altimeter>,
     /// When and where the altimeter was zeroed.
     pub(crate) zeroed: Mutex<std::collections::HashMap<String, Zeroed>>,
-    /// Host names a browser may use to reach this server; empty allows any.
+    /// The queue for heavy work.
+    pub work: Work,
+    /// Host names a browser may use to reach this server beside this machine's own.
     pub hosts: Vec<String>,
+    /// It listens for others than this machine.
+    pub beyond_this_machine: bool,
+    /// Asked for once in each browser; none asks for nothing.
+    pub access_key: Option<String>,
+    cases: Cases,
     typeset: Mutex<VecDeque<Kept>>,
 }
 
@@ -91,36 +103,44 @@ impl App {
             weather,
             altimeter: Box::new(SimulatedAltimeter),
             zeroed: Mutex::default(),
+            work: Work::default(),
             hosts: Vec::new(),
+            beyond_this_machine: false,
+            access_key: None,
+            cases: Cases::default(),
             typeset: Mutex::new(VecDeque::new()),
         }
     }
 
-    pub(crate) fn request(&self, id: uuid::Uuid) -> Request {
-        Request { id, who: self.who.clone() }
+    pub(crate) fn request(&self, ask: &Ask) -> Request {
+        Request { id: ask.id, who: self.who.clone() }
     }
 
-    /// The report of a job as it stands now; the same object while nothing changes.
-    pub(crate) fn report(&self, job_id: &str) -> Result<Arc<Typeset>, ApiError> {
-        let view = report::view(self.ledger.job(job_id)?);
-        let key = (job_id.to_owned(), format!("{} {}", view.changed_at, view.job.rev));
+    /// The account of a job as it stands now; the same one while nothing changes.
+    pub(crate) fn case(&self, job: &str) -> Result<Arc<Case>, ApiError> {
+        Ok(self.cases.get(&self.ledger, job)?)
+    }
+
+    /// The same, from a place that must not wait.
+    pub(crate) async fn case_in_background(self: &Arc<Self>, job: String) -> Result<Arc<Case>, ApiError> {
+        let app = self.clone();
+        block(move || app.case(&job)).await
+    }
+
+    /// The report of a case; the same object while nothing changes.
+    pub(crate) fn typeset(&self, case: &Case) -> Result<Arc<Typeset>, ApiError> {
+        let key = case.key();
         let kept = || self.typeset.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        if let Some((_, _, t)) = kept().iter().find(|k| (&k.0, &k.1) == (&key.0, &key.1)) {
+        if let Some((_, t)) = kept().iter().find(|(k, _)| *k == key) {
             return Ok(t.clone());
         }
-        let now: jiff::Timestamp = self.ledger.now().parse().map_err(|e: jiff::Error| ApiError::internal(&e))?;
-        let set = Arc::new(report::typeset(&view, &*self.ledger, now)?);
+        let set = Arc::new(report::typeset(case, &*self.ledger)?);
         let mut list = kept();
-        list.retain(|k| k.0 != key.0);
-        list.push_back((key.0, key.1, set.clone()));
+        list.retain(|(k, _)| k.job != key.job);
+        list.push_back((key, set.clone()));
         if list.len() > KEPT_REPORTS {
             list.pop_front();
         }
         Ok(set)
     }
-}
-
-/// The one door for work that would hold up the server: SQLite, pictures, typesetting.
-pub(crate) async fn block<T: Send + 'static>(work: impl FnOnce() -> Result<T, ApiError> + Send + 'static) -> Result<T, ApiError> {
-    web::block(work).await.map_err(|e| ApiError::internal(&e))?
 }

@@ -1,6 +1,6 @@
 //! The assembled application, as the binary builds it, with good and bad requests.
 
-use crate::guard;
+use crate::http::{guard, slow};
 use crate::{App, Limits, configure};
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::from_fn;
@@ -60,10 +60,14 @@ impl Bench {
     }
     async fn send(&self, method: Method, path: &str, headers: &[(&str, &str)], body: Vec<u8>) -> Answer {
         let service = test::init_service(
-            ActixApp::new().wrap(from_fn(guard::headers)).wrap(from_fn(guard::same_origin)).configure(configure(self.app.clone())),
+            ActixApp::new()
+                .wrap(from_fn(slow::paced))
+                .wrap(from_fn(guard::same_origin))
+                .wrap(from_fn(guard::headers))
+                .configure(configure(self.app.clone())),
         )
         .await;
-        let mut req = test::TestRequest::with_uri(path).method(method).set_payload(body);
+        let mut req = test::TestRequest::with_uri(path).method(method).set_payload(body).insert_header(("host", "127.0.0.1"));
         for (k, v) in headers {
             req = req.insert_header((*k, *v));
         }
@@ -409,7 +413,7 @@ async fn bad_bundles_are_refused_whole() {
         assert!(status == 422 && message.contains(says), "{name}: {status} {message}");
     }
     assert_eq!(other.get("/api/jobs").await.json()["jobs"], json!([]));
-    let limits = report::BundleLimits { all_bytes: 200_000, ..Default::default() };
+    let limits = exchange::BundleLimits { all_bytes: 200_000, ..Default::default() };
     let narrow = Bench::with(Limits { bundle: limits, ..Limits::default() }, vec![]);
     let bomb = altered(&good, same, &[("padding", &vec![0; 5_000_000])]);
     assert!(bomb.len() < 200_000, "the bomb is small outside");
@@ -443,7 +447,7 @@ async fn closing_answers_what_is_open_and_undo_takes_it_back_as_one() {
         (&v["closing"]["closed"], &v["coverage"]["tally"]["limited"], &v["coverage"]["tally"]["untouched"]),
         (&json!(true), &json!(1), &json!(22))
     );
-    assert!(v["closing"]["gap"].as_str().unwrap().starts_with("22 places were not looked at"));
+    assert!(v["closing"]["gap"]["sentence"].as_str().unwrap().starts_with("22 places were not looked at"));
     b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
     let v = b.view().await;
     assert_eq!((&v["closing"]["closed"], &v["coverage"]["tally"]["untouched"]), (&json!(false), &json!(24)));
@@ -993,7 +997,7 @@ async fn the_command_line_and_http_say_the_same() {
         ),
     ];
     let mut named: Vec<&str> = samples.iter().map(|s| s.0).collect();
-    let mut there = envelope::calc::NAMES.to_vec();
+    let mut there = envelope::calc::names();
     named.sort_unstable();
     there.sort_unstable();
     assert_eq!(named, there, "every calculation is tried");

@@ -1,7 +1,8 @@
 //! What each command does. Everything real is in the other crates.
 
 use anyhow::{Context, Result, bail};
-use ledger::{Ledger, Request, SystemClock, WholeJob};
+use account::Case;
+use ledger::{Ledger, Request, SystemClock};
 use server::App;
 use std::io::{Read, Write};
 use std::net::{IpAddr, TcpListener};
@@ -34,14 +35,21 @@ pub(crate) fn serve(data: &Path, who: &str, bind: &IpAddr, port: u16, hosts: Vec
         format!("Cannot listen on {bind} port {port}. Another program may use it; choose one with --port, or 0 for a free one")
     })?;
     let address = listener.local_addr()?;
+    let _held = ledger::take(data)?;
     let mut app = App::new(Arc::new(open(data)?), who);
     app.hosts = hosts;
-    if bind.is_loopback() {
-        app.hosts.extend(["127.0.0.1".into(), "localhost".into(), "[::1]".into()]);
-    } else {
+    if app.ledger.is_for_reading_only() {
+        eprintln!("This data folder can only be read: everything can be looked at and exported, nothing can be changed.");
+    }
+    if !bind.is_loopback() {
+        let key = server::new_key();
+        app.beyond_this_machine = true;
+        app.access_key = Some(key.clone());
         eprintln!(
-            "Anyone who can reach {bind} can read and change everything here: there is no password. Use --bind 127.0.0.1 to keep it to this machine."
+            "Listening for others on {bind}. Whoever has the access key can read and change everything here; what is sent is not encrypted. \
+             It answers under this machine's addresses and the names given with --host. Use --bind 127.0.0.1 to keep it to this machine."
         );
+        println!("Access key, asked for once in each browser: {key}");
     }
     println!("Trowel is ready at http://{address}");
     std::io::stdout().flush()?;
@@ -73,61 +81,96 @@ pub(crate) fn demo(data: &Path, fresh: bool) -> Result<()> {
 }
 
 /// Finds a job by its id, or by the beginning of its name when only one begins so.
-fn find(ledger: &Ledger, wanted: &str) -> Result<WholeJob> {
+fn find(ledger: &Ledger, wanted: &str) -> Result<Case> {
     let jobs = ledger.jobs()?;
     let lower = wanted.to_lowercase();
     let by_name: Vec<_> = jobs.iter().filter(|j| j.job.id == wanted || j.job.body.name.to_lowercase().starts_with(&lower)).collect();
     match by_name[..] {
-        [one] => Ok(ledger.job(&one.job.id)?),
+        [one] => Ok(Case::new(ledger.job(&one.job.id)?, ledger.today())),
         [] => bail!("No job begins with \"{wanted}\"."),
         _ => bail!("{} jobs begin with \"{wanted}\". Give more of the name, or the id.", by_name.len()),
     }
 }
 
 /// Writes a file whole or not at all.
-fn write(out: &Path, bytes: &[u8]) -> Result<()> {
-    let part = out.with_extension("part");
-    std::fs::write(&part, bytes).and_then(|()| std::fs::rename(&part, out)).with_context(|| format!("Cannot write {}", out.display()))?;
-    println!("{} ({} KB)", out.display(), bytes.len().div_ceil(1024));
+fn write(out: &Path, make: impl FnOnce(&mut std::fs::File) -> Result<()>) -> Result<()> {
+    let cannot = || format!("Cannot write {}", out.display());
+    let folder = out.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let mut part = tempfile::NamedTempFile::new_in(folder).with_context(cannot)?;
+    make(part.as_file_mut())?;
+    part.as_file().sync_all().with_context(cannot)?;
+    let bytes = part.as_file().metadata()?.len();
+    part.persist(out).with_context(cannot)?;
+    println!("{} ({} KB)", out.display(), bytes.div_ceil(1024));
     Ok(())
 }
 
 pub(crate) fn report(data: &Path, job: &str, out: &Path) -> Result<()> {
     let ledger = open_existing(data)?;
-    let view = report::view(find(&ledger, job)?);
-    let made = report::typeset(&view, &ledger, jiff::Timestamp::now())?.pdf()?;
+    let made = report::typeset(&find(&ledger, job)?, &ledger)?.pdf()?;
     for warning in &made.warnings {
         eprintln!("{warning}");
     }
-    write(out, &made.bytes)
+    write(out, |file| Ok(file.write_all(&made.bytes)?))
 }
 
 pub(crate) fn export(data: &Path, job: &str, out: &Path) -> Result<()> {
     let ledger = open_existing(data)?;
-    let whole = find(&ledger, job)?;
+    let case = find(&ledger, job)?;
     if out.extension().is_some_and(|e| e == "csv") {
-        return write(out, &report::findings_csv(&report::view(whole))?);
+        return write(out, |file| Ok(file.write_all(&exchange::findings_csv(&case)?)?));
     }
-    let bytes = report::pack(&whole, &server::bundle_schema(), |h| ledger.blob(h), picture::orientation)?;
-    write(out, &bytes)
+    write(out, |file| {
+        for name in exchange::pack(case.whole(), &server::bundle_schema(), |h| ledger.blob(h), file)? {
+            eprintln!("The file of the picture {name} is damaged or missing; it is not in the bundle. Attach it again to heal it.");
+        }
+        Ok(())
+    })
 }
 
 pub(crate) fn import(data: &Path, who: &str, file: &Path) -> Result<()> {
-    let bytes = std::fs::read(file).with_context(|| format!("Cannot read {}", file.display()))?;
+    let bundle = std::fs::File::open(file).with_context(|| format!("Cannot read {}", file.display()))?;
     let request = Request { id: Uuid::new_v4(), who: who.to_owned() };
-    let job = server::import(&open(data)?, &request, &bytes, &server::Limits::default())?;
+    let limits = server::Limits::default();
+    let job = exchange::take_in(&open(data)?, &request, bundle, limits.bundle, limits.picture_pixels)?;
     println!("{} was read in.", job.body.name);
     Ok(())
 }
 
 pub(crate) fn backup(data: &Path, file: &Path) -> Result<()> {
-    let bytes = open_existing(data)?.backup(file)?;
-    println!("{} ({} KB). To go back to it, unpack it into an empty data folder.", file.display(), bytes.div_ceil(1024));
+    let made = open_existing(data)?.backup(file)?;
+    println!("{} ({} KB). trowel restore goes back to it.", file.display(), made.bytes.div_ceil(1024));
+    if !made.left_out.is_empty() {
+        bail!(
+            "{} picture files are damaged or missing and are not in the backup: {}. Attach the pictures again to heal them",
+            made.left_out.len(),
+            made.left_out.join(", ")
+        );
+    }
     Ok(())
 }
 
-pub(crate) fn check(data: &Path) -> ExitCode {
-    let report = match open_existing(data).and_then(|l| Ok(l.check()?)) {
+pub(crate) fn restore(data: &Path, file: &Path) -> Result<()> {
+    let done = ledger::restore(file, data, Arc::new(SystemClock))?;
+    println!("{} is back: {} jobs and {} picture files, all sound.", file.display(), done.jobs, done.files);
+    if let Some(before) = done.before {
+        println!("What was there before lies in {}; delete it when you do not need it any more.", before.display());
+    }
+    Ok(())
+}
+
+pub(crate) fn check(data: &Path, mend: bool) -> ExitCode {
+    let look = |l: Ledger| {
+        if mend {
+            let mended = l.mend()?;
+            mended.done.iter().for_each(|d| println!("{d}"));
+            if mended.done.is_empty() {
+                println!("There was nothing to mend.");
+            }
+        }
+        Ok(l.check()?)
+    };
+    let report = match open_existing(data).and_then(look) {
         Ok(report) => report,
         Err(e) => {
             eprintln!("trowel: {e:#}");
@@ -143,7 +186,7 @@ pub(crate) fn check(data: &Path) -> ExitCode {
         ExitCode::SUCCESS
     } else {
         println!(
-            "{jobs} and {} picture files looked at; {} things are wrong. Go back to a backup, or export what is whole.",
+            "{jobs} and {} picture files looked at; {} things are wrong. Each line says what to do.",
             report.files,
             report.problems.len()
         );

@@ -26,7 +26,7 @@ struct Cli {
 
 #[derive(Debug, clap::Args)]
 struct Listen {
-    /// Address to listen on. Anything but this machine itself is reachable by others, without a password.
+    /// Address to listen on. Anything but this machine itself is reachable by others, who are asked for an access key.
     #[arg(long, default_value = "127.0.0.1")]
     bind: IpAddr,
     /// Port; 0 takes a free one.
@@ -78,11 +78,21 @@ enum Command {
         /// File to write.
         file: PathBuf,
     },
-    /// Look whether everything that is kept is sound.
-    Check,
+    /// Go back to a backup. It is proved whole before anything is replaced, and what was there is kept aside.
+    Restore {
+        /// The backup.
+        file: PathBuf,
+    },
+    /// Look whether everything that is kept is sound, and say what to do.
+    Check {
+        /// Rebuild what is derived: the search, the list, files no picture names. Nothing else is touched.
+        #[arg(long)]
+        mend: bool,
+    },
     /// Run one calculation: JSON in from a file or standard input, JSON out.
+    #[command(after_help = calculations())]
     Calc {
-        /// measure, note
+        /// Which; they are listed below.
         name: String,
         /// File to read; standard input without it.
         file: Option<PathBuf>,
@@ -90,6 +100,14 @@ enum Command {
     /// Print the description of the HTTP interface.
     #[command(hide = true)]
     Openapi,
+    /// Print the page's tones.
+    #[command(hide = true)]
+    Tones,
+}
+
+/// The calculations with what each does.
+fn calculations() -> String {
+    envelope::calc::CALCS.iter().map(|c| format!("  {:<14} {}\n", c.name, c.about)).collect()
 }
 
 fn main() -> ExitCode {
@@ -98,6 +116,10 @@ fn main() -> ExitCode {
     let done = match cli.command {
         Command::Calc { name, file } => return commands::calc(&name, file.as_deref()),
         Command::Openapi => commands::openapi(),
+        Command::Tones => {
+            print!("{}", drawing::tokens());
+            Ok(())
+        }
         Command::Serve(l) => commands::serve(&cli.data, &cli.who, &l.bind, l.port, l.hosts),
         Command::Demo { listen: l, fresh, load_only } => commands::demo(&cli.data, fresh)
             .and_then(|()| if load_only { Ok(()) } else { commands::serve(&cli.data, &cli.who, &l.bind, l.port, l.hosts) }),
@@ -105,7 +127,8 @@ fn main() -> ExitCode {
         Command::Export { job, out } => commands::export(&cli.data, &job, &out),
         Command::Import { file } => commands::import(&cli.data, &cli.who, &file),
         Command::Backup { file } => commands::backup(&cli.data, &file),
-        Command::Check => return commands::check(&cli.data),
+        Command::Restore { file } => commands::restore(&cli.data, &file),
+        Command::Check { mend } => return commands::check(&cli.data, mend),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,

@@ -58,6 +58,39 @@ pub struct Finding {
     pub bundle: Option<String>,
     /// The practice's scope of report prints it.
     pub in_report: bool,
+    /// Where it stands in the report.
+    pub section: Section,
+    /// Its number, the same wherever it is shown; only findings that ask for something have one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub number: Option<usize>,
+}
+
+/// Where a finding stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Section {
+    /// Something is to be done, watched or known: these are numbered.
+    Findings,
+    /// Done right.
+    Good,
+    /// For another trade.
+    Side,
+    /// What could not be seen.
+    Limits,
+    /// Not in the report, by the practice's scope.
+    LeftOut,
+}
+
+/// The one selection of findings that page, print and table share.
+fn section(kind: NoteKind, in_report: bool) -> Section {
+    match kind {
+        _ if !in_report => Section::LeftOut,
+        NoteKind::Good => Section::Good,
+        NoteKind::Side => Section::Side,
+        NoteKind::Limitation => Section::Limits,
+        NoteKind::Defect | NoteKind::Measurement | NoteKind::Remark | NoteKind::Recommendation => Section::Findings,
+    }
 }
 
 /// Within this angle of the direction the rain comes from, a face takes it. Half a right angle either side: with four
@@ -143,6 +176,7 @@ pub fn judge(note_id: &str, note: &Note, brief: &Brief, practice: &Practice) -> 
     if note.certainty != Default::default() {
         remarks.push(note.certainty.words().to_owned());
     }
+    let in_report = in_scope(note.kind, urgency, hazard, practice);
     let worded = |f: fn(&super::Condition) -> &String| condition.map(|c| f(c).clone());
     Finding {
         note_id: note_id.to_owned(),
@@ -163,7 +197,9 @@ pub fn judge(note_id: &str, note: &Note, brief: &Brief, practice: &Practice) -> 
         trade: worded(|c| &c.trade).or_else(|| note.trade.clone()),
         judged,
         bundle: condition.filter(|_| urgency == Urgency::NextCycle).map(|c| cycle(&c.group).to_owned()),
-        in_report: in_scope(note.kind, urgency, hazard, practice),
+        in_report,
+        section: section(note.kind, in_report),
+        number: None,
     }
 }
 
@@ -174,7 +210,7 @@ fn first_line(text: &str) -> String {
 }
 
 /// Judges every note and puts them in the order they are dealt with: soonest first, danger to people before the rest of
-/// a step, then the way water meets the building, then as entered.
+/// a step, then the way water meets the building, then as entered; and numbers those that ask for something.
 pub fn findings<'a>(notes: impl IntoIterator<Item = (&'a str, &'a Note)>, brief: &Brief, practice: &Practice) -> Vec<Finding> {
     let mut rows: Vec<_> = notes
         .into_iter()
@@ -185,7 +221,34 @@ pub fn findings<'a>(notes: impl IntoIterator<Item = (&'a str, &'a Note)>, brief:
         })
         .collect();
     rows.sort_by_key(|(row, i, f)| (f.urgency, !f.hazard, *row, *i));
-    rows.into_iter().map(|(_, _, f)| f).collect()
+    let mut numbers = 1..;
+    let number = |mut f: Finding| {
+        f.number = (f.section == Section::Findings).then(|| numbers.next()).flatten();
+        f
+    };
+    rows.into_iter().map(|(_, _, f)| f).map(number).collect()
+}
+
+/// Findings that wait for the same work.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Bundled {
+    /// "With the next re-roof".
+    pub with: String,
+    /// The notes.
+    pub notes: Vec<String>,
+}
+
+/// *Next cycle* findings by the work they wait for.
+pub fn bundled(findings: &[Finding]) -> Vec<Bundled> {
+    let mut out: Vec<Bundled> = Vec::new();
+    for (with, note) in findings.iter().filter_map(|f| Some((f.bundle.clone()?, f.note_id.clone()))) {
+        match out.iter_mut().find(|b| b.with == with) {
+            Some(b) => b.notes.push(note),
+            None => out.push(Bundled { with, notes: vec![note] }),
+        }
+    }
+    out
 }
 
 #[cfg(test)]

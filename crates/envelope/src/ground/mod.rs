@@ -3,6 +3,7 @@
 pub mod after;
 pub mod level;
 pub mod rain_test;
+pub mod read;
 pub mod record;
 pub mod surface;
 pub mod surface_calc;

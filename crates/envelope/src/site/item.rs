@@ -72,6 +72,10 @@ pub struct Item {
 }
 
 impl Item {
+    /// Its number on the face; 0 when the name holds none.
+    pub fn number(&self) -> u32 {
+        self.name.get(1..).and_then(|n| n.parse().ok()).unwrap_or(0)
+    }
     /// Checks that the item can exist.
     ///
     /// # Errors
@@ -96,7 +100,7 @@ pub fn next_names<'a>(items: impl IntoIterator<Item = &'a Item>, face: Face, kin
     let used = items
         .into_iter()
         .filter(|i| i.face == face && i.kind == kind)
-        .filter_map(|i| i.name.get(1..).and_then(|n| n.parse::<u32>().ok()))
+        .map(Item::number)
         .max()
         .unwrap_or(0);
     (used + 1..=used + count).map(|n| format!("{}{n}", kind.letter())).collect()

@@ -4,12 +4,14 @@ mod bearing;
 mod coverage;
 mod expected;
 mod item;
+mod progress;
 mod wheel;
 
 pub use bearing::{Bearing, BearingError};
 pub use coverage::{Cell, CellReport, CellState, Coverage, LimitReason, Mark, MarkState, Tally, coverage};
 pub use expected::{Expectation, ExpectationState, Left, expected, left, way_round};
 pub use item::{Item, ItemKind, next_names};
+pub use progress::{Gap, Progress, progress};
 pub use wheel::{Wheel, WheelCell, WheelLabel, wheel};
 
 use serde::{Deserialize, Serialize};

@@ -1,7 +1,8 @@
 //! What each grade of wear looks like, drawn for each covering: a patch of the covering in its courses, with the wear on it.
 //! Sketches, not measurements: more marks, larger ones, for a higher grade.
 
-use crate::svg::{Look, Svg};
+use crate::palette::Look;
+use crate::svg::Svg;
 
 const W: f64 = 132.0;
 const H: f64 = 88.0;
@@ -42,7 +43,7 @@ pub fn wear_svg(covering: &str, sign: &str, grade: u8, look: Look) -> Option<Str
     let words = envelope::roof::covering::signs().iter().find(|s| s.key == sign)?.looks.get(usize::from(grade))?;
     let mut s = Svg::new(look);
     let mut dice = Scatter::of(&format!("{covering} {sign}"));
-    s.raw(&format!(r#"<rect width="{W}" height="{H}" fill="{}"/>"#, look.low));
+    s.raw(&format!(r#"<rect width="{W}" height="{H}" fill="{}"/>"#, look.plaster_low));
     let g = f64::from(grade);
     if sign == "ridge-cap" {
         ridge(&mut s, &mut dice, g)
@@ -86,7 +87,7 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
                     r#"<rect x="{x:.1}" y="{:.1}" width="{unit:.1}" height="{:.1}" fill="{}" opacity="0.75"/>"#,
                     top + 2.0,
                     foot - top - 2.0,
-                    look.soft
+                    look.ink_soft
                 ));
                 continue;
             }
@@ -100,7 +101,7 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
                     r#"<path d="M{x:.1} {y:.1}q{:.1} {:.1} {unit:.1} 0" fill="{}" {ink}/>"#,
                     unit / 2.0,
                     -2.0 * curl,
-                    if curl > 0.0 { look.soft } else { "none" }
+                    if curl > 0.0 { look.ink_soft } else { "none" }
                 ));
             }
             if touched && matches!(sign, "cracked-units" | "brittleness") {
@@ -128,9 +129,9 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
     match sign {
         "granule-loss" => {
             spots(220.0 - g * 48.0, (0.5, 0.9), &format!(r#"fill="{}""#, look.ink), s);
-            spots(g * 4.0, (3.0, 4.0 + g * 3.0), &format!(r#"fill="{}" stroke="{}" stroke-width="0.8""#, look.ground, look.soft), s);
+            spots(g * 4.0, (3.0, 4.0 + g * 3.0), &format!(r#"fill="{}" stroke="{}" stroke-width="0.8""#, look.plaster, look.ink_soft), s);
         }
-        "mat-showing" => spots(g * g * 1.7, (2.0 + g, 4.0 + g * 2.6), &format!(r#"fill="{}" opacity="0.85""#, look.soft), s),
+        "mat-showing" => spots(g * g * 1.7, (2.0 + g, 4.0 + g * 2.6), &format!(r#"fill="{}" opacity="0.85""#, look.ink_soft), s),
         _ => {}
     }
     if sign == "moss" && g > 0.0 {
@@ -151,13 +152,13 @@ fn ridge(s: &mut Svg, dice: &mut Scatter, g: f64) {
     let ink = format!(r#"stroke="{}" stroke-width="1.2" stroke-linecap="round""#, look.ink);
     for k in 0..5 {
         let x = k as f64 * 26.0 + 2.0;
-        s.raw(&format!(r#"<path d="M{x:.1} 62L{:.1} 26H{:.1}L{:.1} 62Z" fill="{}" {ink}/>"#, x + 6.0, x + 28.0, x + 24.0, look.ground));
+        s.raw(&format!(r#"<path d="M{x:.1} 62L{:.1} 26H{:.1}L{:.1} 62Z" fill="{}" {ink}/>"#, x + 6.0, x + 28.0, x + 24.0, look.plaster));
         let touched = dice.next() < g / 4.2;
         if g >= 1.0 {
             let many = (g * 5.0) as usize;
             for _ in 0..many {
                 let at = [x + 6.0 + dice.within(0.0, 20.0), 26.0 + dice.within(0.0, 4.0 + g)];
-                s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="{:.1}" fill="{}"/>"#, at[0], at[1], 0.6 + g * 0.25, look.soft));
+                s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="{:.1}" fill="{}"/>"#, at[0], at[1], 0.6 + g * 0.25, look.ink_soft));
             }
         }
         if g >= 3.0 && touched || g >= 4.0 {

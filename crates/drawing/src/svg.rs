@@ -1,49 +1,12 @@
 //! The few marks every drawing is made of. One drawing serves the screen, the download and print: only the look differs.
 
+use crate::palette::Look;
 use std::fmt::Write;
-
-/// The colours of a drawing, by what they are for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Look {
-    pub(crate) ink: &'static str,
-    pub(crate) soft: &'static str,
-    pub(crate) ground: &'static str,
-    pub(crate) low: &'static str,
-    pub(crate) copper: &'static str,
-    pub(crate) verdigris: &'static str,
-    pub(crate) ochre: &'static str,
-    pub(crate) water: &'static str,
-}
-
-impl Look {
-    /// On paper, and for a file that stands alone.
-    pub const PRINT: Look = Look {
-        ink: "#1B2329",
-        soft: "#4A545B",
-        ground: "#FFFFFF",
-        low: "#F2EFE8",
-        copper: "#9A4B1F",
-        verdigris: "#1F6F63",
-        ochre: "#7A5600",
-        water: "#1E5FA8",
-    };
-    /// In the page, which knows its theme.
-    pub const PAGE: Look = Look {
-        ink: "var(--ink)",
-        soft: "var(--inkSoft)",
-        ground: "var(--plaster)",
-        low: "var(--plasterLow)",
-        copper: "var(--copper)",
-        verdigris: "var(--verdigris)",
-        ochre: "var(--ochre)",
-        water: "var(--water)",
-    };
-}
 
 /// Text that may stand in XML, whatever a person typed.
 pub(crate) fn escape(text: &str) -> String {
     text.chars()
-        .filter(|c| !c.is_control())
+        .filter(|c| !c.is_control() && !turns_text(*c))
         .map(|c| match c {
             '&' => "&amp;".to_owned(),
             '<' => "&lt;".to_owned(),
@@ -53,6 +16,13 @@ pub(crate) fn escape(text: &str) -> String {
         })
         .collect()
 }
+
+/// Marks that turn the direction of what follows: a name that holds them would reverse its neighbours.
+fn turns_text(c: char) -> bool {
+    matches!(c, '\u{061c}' | '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
+}
+
+const FONT: &str = r#"font-family="Atkinson Hyperlegible Next, Atkinson Hyperlegible, sans-serif" font-size="12""#;
 
 /// A drawing in the making.
 pub(crate) struct Svg {
@@ -106,6 +76,15 @@ impl Svg {
         }
         self.text([end + 6.0, at[1] + 4.0], &format!("{length} m"), &format!(r#"fill="{ink}""#));
     }
+    /// The whole, around its middle.
+    pub(crate) fn done_around(self, side: f64, name: &str) -> String {
+        let half = side / 2.0;
+        format!(
+            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="-{half} -{half} {side} {side}" role="group" aria-label="{}" {FONT}>{}</svg>"#,
+            escape(name),
+            self.body
+        )
+    }
     /// The whole, so wide and so high.
     pub(crate) fn done(self, width: f64, height: f64, name: &str) -> String {
         self.done_with(width, height, name, "")
@@ -113,7 +92,7 @@ impl Svg {
     /// The same, with data for the page.
     pub(crate) fn done_with(self, width: f64, height: f64, name: &str, data: &str) -> String {
         format!(
-            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0} {height:.0}" {data} role="group" aria-label="{}" font-family="Atkinson Hyperlegible Next, Atkinson Hyperlegible, sans-serif" font-size="12">{}</svg>"#,
+            r#"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0} {height:.0}" {data} role="group" aria-label="{}" {FONT}>{}</svg>"#,
             escape(name),
             self.body
         )

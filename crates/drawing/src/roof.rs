@@ -1,6 +1,7 @@
 //! The roof drawn: plan, elevations, age and life. The same marks on the screen, in a file and in print.
 
-use crate::svg::{Look, Svg, escape};
+use crate::palette::Look;
+use crate::svg::{Svg, escape};
 use envelope::roof::account::{Account, Slope};
 use envelope::roof::details::DetailState;
 use envelope::roof::elevation::Elevation;
@@ -29,7 +30,7 @@ fn hatch(covering: Option<&str>, id: &str, turn: f64, look: Look) -> String {
     };
     format!(
         r#"<pattern id="{id}" width="{w}" height="{h}" patternUnits="userSpaceOnUse" patternTransform="rotate({turn:.1})"><rect width="{w}" height="{h}" fill="{}"/><path d="{marks}" fill="none" stroke="{}" stroke-width="0.5" opacity="0.55"/></pattern>"#,
-        look.ground, look.soft
+        look.plaster, look.ink_soft
     )
 }
 
@@ -82,12 +83,13 @@ fn stroke(e: &Edge, look: Look) -> String {
 }
 
 /// Slopes by number, as the table lists them.
-pub(crate) fn number(account: &Account, facet: &str) -> String {
+/// The number of a facet as it stands on the plan.
+pub fn number(account: &Account, facet: &str) -> String {
     account.slopes.iter().position(|s| s.facet == facet).map_or_else(String::new, |k| format!("S{}", k + 1))
 }
 
 /// A ratio as roofers say it.
-pub(crate) fn in_twelve(pitch_in_12: f64) -> String {
+pub fn in_twelve(pitch_in_12: f64) -> String {
     if (pitch_in_12 - pitch_in_12.round()).abs() < 0.02 { format!("{pitch_in_12:.0}:12") } else { format!("{pitch_in_12:.1}:12") }
 }
 
@@ -125,7 +127,7 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
             y - side.min(18.0) / 2.0,
             side.min(18.0),
             -f.turned_deg,
-            look.ground,
+            look.plaster,
             look.ink,
             escape(&f.name)
         ));
@@ -147,14 +149,14 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
                 r#"<path d="M{:.1} {:.1}l6 -6m-3 7l5 -5m-9 1l5 -5" fill="none" stroke="{}" stroke-width="1.2"/>"#,
                 x - 3.0,
                 y + 3.0,
-                look.soft
+                look.ink_soft
             ),
         };
         s.raw(&format!(
             r#"<g role="button" tabindex="-1" data-detail="{}" aria-label="{}"><circle cx="{x:.1}" cy="{y:.1}" r="14" fill="transparent"/><circle cx="{x:.1}" cy="{y:.1}" r="6" fill="{}" stroke="{}" stroke-width="1.5"/>{mark}</g>"#,
             escape(&d.key),
             escape(&d.words),
-            look.ground,
+            look.plaster,
             if d.state == DetailState::Open { look.copper } else { look.ink },
         ));
     }
@@ -183,7 +185,7 @@ pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &R
     }
     for m in &account.masses {
         let ring = m.walls.iter().map(|p| frame.at(*p)).collect();
-        s.path(&[ring], &format!(r#"fill="none" stroke="{}" stroke-width="1" stroke-dasharray="4 4" pointer-events="none""#, look.soft));
+        s.path(&[ring], &format!(r#"fill="none" stroke="{}" stroke-width="1" stroke-dasharray="4 4" pointer-events="none""#, look.ink_soft));
     }
     if account.oriented {
         s.north([frame.width - 16.0, frame.height - 24.0]);
@@ -194,7 +196,7 @@ pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &R
 fn halo(look: Look) -> String {
     format!(
         r#"fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" stroke-linejoin="round" pointer-events="none""#,
-        look.ink, look.ground
+        look.ink, look.plaster
     )
 }
 
@@ -274,7 +276,7 @@ pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
                 s.path(&[ring], &format!(r#"fill="url(#{face}-hatch-{n})" stroke="{}" stroke-width="1.2""#, look.ink));
                 s.raw("</g>");
             }
-            None => s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.low, look.ink)),
+            None => s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.plaster_low, look.ink)),
         }
     }
     let ground = 10.0 + e.height_m * k;
@@ -282,7 +284,7 @@ pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
     s.text(
         [10.0, height - 6.0],
         &format!("{face}: {:.1} m wide, {:.1} m to the ridge", e.width_m, e.height_m),
-        &format!(r#"fill="{}""#, look.soft),
+        &format!(r#"fill="{}""#, look.ink_soft),
     );
     s.done(width, height, &format!("{face} elevation"))
 }
@@ -333,7 +335,7 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         for x in [now - tick * k, now + tick * k] {
             if x > left + 6.0 && x < right - 6.0 && (x - now).abs() > 40.0 {
                 s.line([x, base], [x, base + 5.0], &ink);
-                s.text([x, base + 19.0], &format!("{tick:.0}"), &format!(r#"text-anchor="middle" fill="{}" font-size="11""#, look.soft));
+                s.text([x, base + 19.0], &format!("{tick:.0}"), &format!(r#"text-anchor="middle" fill="{}" font-size="11""#, look.ink_soft));
             }
         }
         tick += if k < 8.0 { 10.0 } else { 5.0 };
@@ -343,7 +345,7 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
     let (from, to) = (470.0, 740.0);
     let most = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1], f64::max).max(1.0) * 1.1;
     let x = |years: f64| from + (to - from) * years / most;
-    let soft = format!(r#"fill="{}""#, look.soft);
+    let soft = format!(r#"fill="{}""#, look.ink_soft);
     if life.evidence.is_empty() {
         return s.done(width, base + 26.0, &format!("Age and remaining life, {}", slope.label));
     }
@@ -360,7 +362,7 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         s.text([left, y + 4.0], &words, &format!(r#"fill="{}""#, look.ink));
         let without = x(e.remaining_without);
         s.line([without, y], [with, y], &format!(r#"stroke="{}" stroke-width="5""#, look.ink));
-        s.raw(&format!(r#"<circle cx="{without:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"/>"#, look.ground, look.ink));
+        s.raw(&format!(r#"<circle cx="{without:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"/>"#, look.plaster, look.ink));
         let moved = format!("{:+.1} y", e.moved_by);
         let (at, anchor) = if without > to - 46.0 { (without.min(with) - 8.0, "end") } else { (without.max(with) + 8.0, "start") };
         s.text([at, y + 4.0], &moved, &format!(r#"text-anchor="{anchor}" fill="{}" font-size="11""#, look.ink));
@@ -388,10 +390,10 @@ pub fn perimeter_svg(t: &Traverse, look: Look) -> String {
         // Numbers stand on the right of the walk: outside, when the turns are to the left.
         let out = if t.orientation == "ccw" { 1.0 } else { -1.0 };
         let middle = [(p[0] + q[0]) / 2.0 - dy / long * 13.0 * out, (p[1] + q[1]) / 2.0 + dx / long * 13.0 * out + 4.0];
-        s.text(middle, &(i + 1).to_string(), &format!(r#"text-anchor="middle" fill="{}""#, look.soft));
+        s.text(middle, &(i + 1).to_string(), &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
     }
     let raw: Vec<[f64; 2]> = t.raw_points_m.iter().map(at).collect();
-    s.curve(&raw, &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="4 4""#, look.soft));
+    s.curve(&raw, &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="4 4""#, look.ink_soft));
     if let (Some(a), Some(b)) = (raw.first(), raw.last()) {
         s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="4" fill="{}"/>"#, a[0], a[1], look.copper));
         s.line(*b, *a, &format!(r#"stroke="{}" stroke-width="2.5""#, look.ochre));

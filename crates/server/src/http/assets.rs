@@ -1,7 +1,7 @@
 //! The page itself: files that were built into the binary, compressed beforehand, named by their content.
 
-use crate::guard::POLICY;
-use crate::{ApiError, Code};
+use super::guard::POLICY;
+use super::{ApiError, Code};
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse};
 use rust_embed::RustEmbed;
@@ -30,8 +30,8 @@ fn media(path: &str) -> &'static str {
 /// Files by name; every other address is the page, which knows its own routes.
 pub(crate) async fn serve(req: HttpRequest) -> HttpResponse {
     let path = req.path().trim_start_matches('/');
-    if path.is_empty() || Dist::get(path).is_none() {
-        let looks_like_a_file = path.rsplit('/').next().is_some_and(|n| n.contains('.'));
+    if path.is_empty() || path == "index.html" || Dist::get(path).is_none() {
+        let looks_like_a_file = path != "index.html" && path.rsplit('/').next().is_some_and(|n| n.contains('.'));
         return if looks_like_a_file { ApiError::new(Code::NotFound, "There is no such file.").into_response() } else { page() };
     }
     let accepts = req.headers().get(header::ACCEPT_ENCODING).and_then(|v| v.to_str().ok()).unwrap_or_default();

@@ -1,7 +1,8 @@
 //! Rainwater drawn: the flows on the roof plan, and the long section of a gutter. Water is blue, and nothing else is.
 
-use crate::roof_svg::{Frame, roof_base};
-use crate::svg::{Look, Svg, escape};
+use crate::roof::{Frame, roof_base};
+use crate::palette::Look;
+use crate::svg::{Svg, escape};
 use envelope::gutter::run::Run;
 use envelope::job::Brief;
 use envelope::rain::account::RainAccount;
@@ -46,7 +47,7 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
         let middle = [(p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0 - 7.0];
         let halo = format!(
             r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" pointer-events="none" font-weight="600""#,
-            look.water, look.ground
+            look.water, look.plaster
         );
         s.text(middle, &format!("{:.0}", e.l_min), &halo);
     }
@@ -88,14 +89,14 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
     let line = |d: f64| -> Vec<[f64; 2]> { r.surface.iter().map(|p| at(p[0], p[1] + d)).collect() };
     s.curve(&line(0.0), &format!(r#"stroke="{}" stroke-width="2.5""#, look.ink));
     s.curve(&line(r.rim_m), &format!(r#"stroke="{}" stroke-width="1.2" stroke-dasharray="6 4""#, look.ink));
-    let soft = format!(r#"fill="{}" font-size="11""#, look.soft);
+    let soft = format!(r#"fill="{}" font-size="11""#, look.ink_soft);
     let nearest = |x: f64| {
         let off = |p: &[f64; 3]| (p[0] - x).abs();
         r.surface.iter().min_by(|a, b| off(a).total_cmp(&off(b))).copied().unwrap_or([x, floor, 0.0])
     };
     for (n, d) in r.divides_m.iter().enumerate() {
         let p = nearest(*d);
-        s.line(at(*d, p[1]), at(*d, p[1] + r.rim_m), &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="2 3""#, look.soft));
+        s.line(at(*d, p[1]), at(*d, p[1] + r.rim_m), &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="2 3""#, look.ink_soft));
         s.text([at(*d, 0.0)[0], 168.0], &format!("divide {}: {d:.1} m", n + 1), &format!(r#"text-anchor="middle" {soft}"#));
     }
     let anchor = |x: f64| if x > 560.0 { "end" } else { "start" };

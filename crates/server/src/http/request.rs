@@ -1,25 +1,32 @@
-//! What requests share: the id of a change, its base revision.
+//! What requests share: the key of a change, its base revision, ids in addresses.
 
-use crate::ApiError;
+use super::ApiError;
 use actix_web::{FromRequest, HttpRequest, dev::Payload};
 use serde::{Deserialize, Serialize};
 use std::future::{Ready, ready};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-/// The header that names a change. The same id twice is applied once.
-pub(crate) const CHANGE_ID: &str = "idempotency-key";
+/// The header that names a change. The same key twice is applied once.
+pub(crate) const KEY: &str = "idempotency-key";
 
-/// The id of a change, made by the client.
-pub(crate) struct ChangeId(pub(crate) Uuid);
+/// A change that is asked for: its key, made by the client once for each action and kept for its retries, and what it is.
+#[derive(Debug, Clone)]
+pub(crate) struct Ask {
+    /// The key.
+    pub(crate) id: Uuid,
+    /// Method and address: the same key means the same change only at the same place.
+    pub(crate) what: String,
+}
 
-impl FromRequest for ChangeId {
+impl FromRequest for Ask {
     type Error = ApiError;
     type Future = Ready<Result<Self, ApiError>>;
     fn from_request(req: &HttpRequest, _: &mut Payload) -> Self::Future {
-        let id = req.headers().get(CHANGE_ID).and_then(|v| v.to_str().ok()).and_then(|v| Uuid::parse_str(v).ok());
-        ready(id.map(ChangeId).ok_or_else(|| {
-            ApiError::field(CHANGE_ID, "A change needs an Idempotency-Key header holding a UUID, so that a retry is applied once.")
+        let id = req.headers().get(KEY).and_then(|v| v.to_str().ok()).and_then(|v| Uuid::parse_str(v).ok());
+        let what = format!("{} {}?{}", req.method(), req.path(), req.query_string());
+        ready(id.map(|id| Ask { id, what }).ok_or_else(|| {
+            ApiError::field(KEY, "A change needs an Idempotency-Key header holding a UUID, so that a retry is applied once.")
         }))
     }
 }
@@ -41,7 +48,7 @@ pub(crate) struct Base {
     pub(crate) base: i64,
 }
 
-/// An id in an address.
+/// An id in an address, in its usual spelling.
 pub(crate) fn id(text: &str, what: &str) -> Result<String, ApiError> {
     Uuid::parse_str(text)
         .map(|u| u.to_string())

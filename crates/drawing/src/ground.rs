@@ -1,7 +1,8 @@
 //! The ground drawn: the plan with its contours and the water that stands on it, and the profile of a transect.
 
-use crate::roof_svg::Frame;
-use crate::svg::{Look, Svg, escape};
+use crate::roof::Frame;
+use crate::palette::Look;
+use crate::svg::{Svg, escape};
 use envelope::ground::record::{Ground, LineKind, NearbyKind};
 use envelope::ground::surface::Cell;
 use envelope::ground::survey::{GroundTransect, Surfaced, Survey};
@@ -34,7 +35,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
     ponds(&mut s, survey, surfaced, over.levels, &at);
     for ring in &outlines {
         let ring: Vec<[f64; 2]> = ring.iter().map(|p| frame.at(*p)).collect();
-        s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="2""#, look.low, look.ink));
+        s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="2""#, look.plaster_low, look.ink));
     }
     for l in &ground.lines {
         let points: Vec<[f64; 2]> =
@@ -67,14 +68,14 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
         s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="9" fill="transparent"/><path d="M{:.1} {y:.1}h6M{x:.1} {:.1}v6" stroke="{}" stroke-width="1.2"/>"#, x - 3.0, y - 3.0, look.ink));
         s.raw("</g>");
         if account.readings.len() <= MOST_FIGURES && free([x, y]) {
-            let style = format!(r#"fill="{}" font-size="8.5" pointer-events="none""#, look.soft);
+            let style = format!(r#"fill="{}" font-size="8.5" pointer-events="none""#, look.ink_soft);
             s.text([x + 4.0, y - 3.0], &format!("{:.0}", r.z_m * 1000.0), &style);
         }
     }
     for n in &account.nearby {
         let [x, y] = frame.at(n.north);
         let reach = frame.length(n.reach_m);
-        let tone = if n.right { look.soft } else { look.ochre };
+        let tone = if n.right { look.ink_soft } else { look.ochre };
         if reach > 3.0 {
             s.raw(&format!(
                 r#"<circle cx="{x:.1}" cy="{y:.1}" r="{reach:.1}" fill="none" stroke="{tone}" stroke-width="1.2" stroke-dasharray="4 4"/>"#
@@ -105,7 +106,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
         let [x, y] = at(middle_of(survey, surfaced, &p.id).unwrap_or(p.deepest_at));
         let halo = format!(
             r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600" pointer-events="none""#,
-            look.ink, look.ground
+            look.ink, look.plaster
         );
         s.text([x, y + 4.0], &format!("{} {:.0} mm", p.id, p.depth_m * 1000.0), &halo);
     }
@@ -169,11 +170,11 @@ fn contours(s: &mut Svg, surfaced: &Surfaced, at: &dyn Fn([f64; 2]) -> [f64; 2])
         if !d.is_empty() {
             let bold = (level / (step * 5.0)).round() * step * 5.0 - level;
             let width = if bold.abs() < step * 0.01 { 1.1 } else { 0.6 };
-            s.raw(&format!(r#"<path d="{d}" fill="none" stroke="{}" stroke-width="{width}" opacity="0.7"/>"#, s.look.soft));
+            s.raw(&format!(r#"<path d="{d}" fill="none" stroke="{}" stroke-width="{width}" opacity="0.7"/>"#, s.look.ink_soft));
         }
         if let Some(p) = longest {
             let style =
-                format!(r#"font-size="8" fill="{}" stroke="{}" stroke-width="2.5" paint-order="stroke""#, s.look.soft, s.look.ground);
+                format!(r#"font-size="8" fill="{}" stroke="{}" stroke-width="2.5" paint-order="stroke""#, s.look.ink_soft, s.look.plaster);
             s.text(p, &format!("{:.0}", level * 1000.0), &style);
         }
         level += step;
@@ -236,18 +237,18 @@ pub fn transect_svg(t: &GroundTransect, look: Look) -> String {
     let (low, high) = heights.fold((f64::MAX, f64::MIN), |(l, h), z| (l.min(z), h.max(z)));
     let at = |x: f64, z: f64| [left + (right - left) * x / far, bottom - (bottom - top) * (z - low) / (high - low).max(0.05)];
     let mut s = Svg::new(look);
-    let soft = format!(r#"fill="{}" font-size="11""#, look.soft);
+    let soft = format!(r#"fill="{}" font-size="11""#, look.ink_soft);
     // The wall, cut, with its floor; the cladding stands in front of it.
     let base = at(0.0, low)[1] + 10.0;
     s.path(
         &[vec![[left - 26.0, 8.0], [left - 8.0, 8.0], [left - 8.0, base], [left - 26.0, base]]],
-        &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.low, look.ink),
+        &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.plaster_low, look.ink),
     );
     if let Some(c) = t.cladding_m {
         let y = at(0.0, c)[1];
         s.path(
             &[vec![[left - 8.0, 8.0], [left, 8.0], [left, y], [left - 8.0, y]]],
-            &format!(r#"fill="{}" stroke="{}" stroke-width="1""#, look.ground, look.ink),
+            &format!(r#"fill="{}" stroke="{}" stroke-width="1""#, look.plaster, look.ink),
         );
         s.text([left + 5.0, y - 2.0], "cladding ends", &soft);
     }
@@ -258,7 +259,7 @@ pub fn transect_svg(t: &GroundTransect, look: Look) -> String {
     profile.extend(t.input.points.iter().map(|p| at(p.distance_m, p.elevation_m)));
     let mut solid = profile.clone();
     solid.extend([at(far, low), at(0.0, low)].map(|p| [p[0], p[1] + 14.0]));
-    s.path(&[solid], &format!(r#"fill="{}" opacity="0.9""#, look.low));
+    s.path(&[solid], &format!(r#"fill="{}" opacity="0.9""#, look.plaster_low));
     if let Some(r) = &t.result {
         if r.deepest_hollow_m > 5e-4 {
             // Water the profile would hold, the wall closed.

@@ -4,7 +4,8 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use envelope::calc::CalcError;
 use ledger::{LedgerError, Stored};
-use report::{BundleError, ReportError};
+use exchange::BundleError;
+use report::ReportError;
 use serde::{Deserialize, Serialize};
 use std::fmt;
 use utoipa::ToSchema;
@@ -33,6 +34,16 @@ pub enum Code {
     OtherOrigin,
     /// The disk is full.
     DiskFull,
+    /// The data folder can only be read.
+    ReadOnly,
+    /// The access key is asked for.
+    Key,
+    /// Too much is being worked out at once.
+    Busy,
+    /// It was given up because it took too long.
+    TooLong,
+    /// It was given up because it came too slowly.
+    TooSlow,
     /// Something here failed.
     Internal,
 }
@@ -76,8 +87,21 @@ impl ApiError {
             J::Overflow { .. } | J::OverflowKnownLength { .. } => {
                 ApiError::new(Code::TooLarge, "This is more text than a request may hold. Split it.")
             }
-            other => ApiError::new(Code::BadRequest, format!("The request cannot be read: {other}")),
+            J::ContentType => {
+                ApiError::new(Code::BadRequest, "The request must be JSON. Send it with the header Content-Type: application/json.")
+            }
+            J::Deserialize(e) => ApiError::new(Code::BadRequest, format!("The request is not what is asked for here: {e}. Compare it with the description at /interface.")),
+            J::Payload(e) if super::slow::is_too_slow(&e) => {
+                ApiError::new(Code::TooSlow, "The request came too slowly and was given up. Nothing was changed; send it again.")
+            }
+            _ => ApiError::new(Code::BadRequest, "The request did not arrive whole. Nothing was changed; send it again."),
         }
+    }
+    /// What is wrong with an address or with what is asked behind its question mark.
+    pub(crate) fn from_address(e: &dyn fmt::Display) -> ApiError {
+        let said = e.to_string();
+        let said = said.trim_start_matches("Query deserialize error: ").trim_start_matches("Path deserialize error: ");
+        ApiError::new(Code::BadRequest, format!("The address cannot be read: {said}. Compare it with the description at /interface."))
     }
     fn status(&self) -> StatusCode {
         match self.code {
@@ -85,7 +109,11 @@ impl ApiError {
             Code::NotFound => StatusCode::NOT_FOUND,
             Code::Stale | Code::Conflict => StatusCode::CONFLICT,
             Code::TooLarge => StatusCode::PAYLOAD_TOO_LARGE,
-            Code::OtherOrigin => StatusCode::FORBIDDEN,
+            Code::OtherOrigin | Code::ReadOnly => StatusCode::FORBIDDEN,
+            Code::Key => StatusCode::UNAUTHORIZED,
+            Code::Busy => StatusCode::SERVICE_UNAVAILABLE,
+            Code::TooLong => StatusCode::GATEWAY_TIMEOUT,
+            Code::TooSlow => StatusCode::REQUEST_TIMEOUT,
             Code::DiskFull => StatusCode::INSUFFICIENT_STORAGE,
             Code::Internal => StatusCode::INTERNAL_SERVER_ERROR,
         }
@@ -105,7 +133,13 @@ impl ResponseError for ApiError {
         self.status()
     }
     fn error_response(&self) -> HttpResponse {
-        HttpResponse::build(self.status()).json(self)
+        /// Seconds to wait before asking again.
+        const COME_BACK: (&str, &str) = ("retry-after", "2");
+        let mut answer = HttpResponse::build(self.status());
+        if self.code == Code::Busy {
+            answer.insert_header(COME_BACK);
+        }
+        answer.json(self)
     }
 }
 
@@ -119,6 +153,8 @@ impl From<LedgerError> for ApiError {
                 ApiError::new(Code::Conflict, message)
             }
             LedgerError::DiskFull => ApiError::new(Code::DiskFull, message),
+            LedgerError::ReadOnly => ApiError::new(Code::ReadOnly, message),
+            LedgerError::Refused { field, .. } => ApiError::field(&field, message),
             LedgerError::BlobMissing { .. } | LedgerError::BlobDamaged { .. } => {
                 tracing::error!(cause = %message, "picture file");
                 ApiError::new(Code::Internal, message)
@@ -128,21 +164,24 @@ impl From<LedgerError> for ApiError {
     }
 }
 
-impl From<envelope::job::BriefError> for ApiError {
-    fn from(e: envelope::job::BriefError) -> Self {
-        ApiError::field(e.field, e.message)
+impl From<std::io::Error> for ApiError {
+    fn from(e: std::io::Error) -> Self {
+        LedgerError::from(e).into()
+    }
+}
+
+impl From<envelope::round::EntryError> for ApiError {
+    fn from(e: envelope::round::EntryError) -> Self {
+        match e {
+            envelope::round::EntryError::Note(e) => ApiError::field(e.field, e.message),
+            other => ApiError::field("line", other.to_string()),
+        }
     }
 }
 
 impl From<envelope::roof::record::RoofError> for ApiError {
     fn from(e: envelope::roof::record::RoofError) -> Self {
         ApiError::field(&e.field, e.message)
-    }
-}
-
-impl From<envelope::round::NoteError> for ApiError {
-    fn from(e: envelope::round::NoteError) -> Self {
-        ApiError::field(e.field, e.message)
     }
 }
 

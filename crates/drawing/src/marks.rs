@@ -1,15 +1,16 @@
 //! Marks on a picture as a drawing of the picture's own size, to be laid over it.
 
+use crate::palette::Look;
 use crate::svg::escape;
 use envelope::round::{PictureMark, Shape};
 use std::fmt::Write;
 
-/// Ink with a light edge, so that it is seen on any picture.
-const INK: &str = "#9A4B1F";
-const EDGE: &str = "#FBFAF7";
+/// Copper with a light edge, so that it is seen on any picture, in any theme.
+const INK: &str = Look::PRINT.copper;
+const EDGE: &str = Look::PRINT.plaster;
 
 /// The drawing, in pixels of the upright picture.
-pub(crate) fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> String {
+pub fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> String {
     let (w, h) = (f64::from(width.max(1)), f64::from(height.max(1)));
     let unit = w.max(h) / 200.0;
     let mut out = format!("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" viewBox=\"0 0 {w} {h}\">");

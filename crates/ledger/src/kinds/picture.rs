@@ -1,8 +1,11 @@
 //! What is kept of a picture beside its bytes.
 
-use envelope::round::PictureMark;
+use super::{Entity, Kind, Refused, text};
+use envelope::job::SHORT_TEXT;
+use envelope::round::{MOST_MARKS, PictureMark, Range};
 use envelope::site::{Face, Place};
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 /// A file in the picture folder.
@@ -64,16 +67,6 @@ pub struct Picture {
     pub range: Option<Range>,
 }
 
-/// How near a picture was taken.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Range {
-    /// Shows the fault.
-    Close,
-    /// Shows where it is.
-    Wide,
-}
-
 impl Picture {
     /// The files it names.
     pub fn files(&self) -> impl Iterator<Item = &BlobRef> {
@@ -82,5 +75,53 @@ impl Picture {
     /// The copy for print.
     pub fn for_print(&self) -> &BlobRef {
         self.print.as_ref().unwrap_or(&self.display)
+    }
+}
+
+/// No picture is wider or taller, in pixels: more than any camera makes.
+pub const LARGEST_EDGE: u32 = 30_000;
+/// A caption is a sentence or a few.
+const LONGEST_CAPTION: usize = SHORT_TEXT * 5;
+
+impl BlobRef {
+    fn check(&self) -> Result<(), Refused> {
+        let hash = self.hash.len() == 64 && self.hash.bytes().all(|b| matches!(b, b'0'..=b'9' | b'a'..=b'f'));
+        let media = matches!(self.media.as_str(), "image/jpeg" | "image/png" | "image/webp");
+        if hash && media { Ok(()) } else { Err(Refused::new("original", "This is not a JPEG, PNG or WebP picture. Attach the file again.")) }
+    }
+}
+
+impl Entity for Picture {
+    const KIND: Kind = Kind::Picture;
+    fn check(&self) -> Result<(), Refused> {
+        let refuse = |field: &str, message: String| Err(Refused::new(field, message));
+        if self.caption.chars().count() > LONGEST_CAPTION {
+            return refuse("caption", format!("The caption is longer than {LONGEST_CAPTION} characters. Use a sentence; a note can say more."));
+        }
+        if self.name.chars().count() > SHORT_TEXT {
+            return refuse("name", format!("The name is longer than {SHORT_TEXT} characters. Shorten it."));
+        }
+        if self.marks.len() > MOST_MARKS {
+            return refuse("marks", format!("{} marks on one picture; the most is {MOST_MARKS}.", self.marks.len()));
+        }
+        if let Some(e) = self.marks.iter().find_map(|m| m.check().err()) {
+            return refuse("marks", e);
+        }
+        if let Some(place) = &self.place {
+            place.check().map_err(|e| Refused::new("place", e.to_string()))?;
+        }
+        if !(1..=LARGEST_EDGE).contains(&self.width) || !(1..=LARGEST_EDGE).contains(&self.height) {
+            return refuse("width", format!("A picture is 1 to {LARGEST_EDGE} pixels wide and tall. Attach the file again."));
+        }
+        if self.heading.is_some_and(|h| !(0.0..=360.0).contains(&h)) {
+            return refuse("heading", "A compass heading is 0 to 360 degrees.".into());
+        }
+        if self.taken_at.as_ref().is_some_and(|t| t.parse::<jiff::civil::DateTime>().is_err()) {
+            return refuse("taken_at", "When a picture was taken is written as 2026-11-24T09:30:00.".into());
+        }
+        self.files().try_for_each(BlobRef::check)
+    }
+    fn label(body: &Value) -> String {
+        text(body, "name")
     }
 }

@@ -1,6 +1,9 @@
-//! The findings as CSV (RFC 4180), one row each, in the order they are dealt with.
+//! The findings as CSV (RFC 4180), one row each, in the order they are dealt with. Numbers are those of the report; what is not
+//! numbered there has none here.
 
-use crate::view::JobView;
+use account::Case;
+use envelope::round::Note;
+use std::collections::HashMap;
 
 /// The table could not be written.
 #[derive(Debug, thiserror::Error)]
@@ -47,14 +50,15 @@ fn key<T: serde::Serialize>(value: T) -> String {
 ///
 /// # Errors
 /// When a row cannot be written.
-pub fn findings_csv(view: &JobView) -> Result<Vec<u8>, CsvError> {
+pub fn findings_csv(case: &Case) -> Result<Vec<u8>, CsvError> {
     let mut w = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
     w.write_record(HEADER)?;
-    for (i, f) in view.findings.iter().enumerate() {
-        let Some(note) = view.notes.iter().find(|n| n.id == f.note_id).map(|n| &n.body) else { continue };
+    let notes: HashMap<&str, &Note> = case.whole().notes.iter().map(|n| (n.id.as_str(), &n.body)).collect();
+    for f in case.findings() {
+        let Some(note) = notes.get(f.note_id.as_str()) else { continue };
         let si: Vec<String> = note.measures.iter().map(|m| format!("{} {}", m.si, m.quantity.si_unit()).trim().to_owned()).collect();
         w.write_record([
-            (i + 1).to_string(),
+            f.number.map(|n| n.to_string()).unwrap_or_default(),
             f.urgency_words.clone(),
             if f.hazard { "hazard".into() } else { String::new() },
             key(f.kind),

@@ -1,0 +1,170 @@
+//! The one account of a job: one job on one day under one practice, and all that follows, worked out when it is asked for and
+//! once. Page, PDF, table, drawings and command line render a [`Case`] and select nothing themselves, so they cannot disagree.
+//!
+//! - A case stands as long as its [`Key`]: the number of the job's last change, the practice's, and the day. Never the time.
+//! - "Today", the practice and the units are part of the case; nothing further down asks for them.
+
+mod cases;
+mod view;
+
+pub use cases::{Cases, Key};
+pub use view::{Closing, JobView, LeftFrom};
+
+use envelope::finding::{Finding, findings};
+use envelope::ground::after::{Mending, mending};
+use envelope::ground::rain_test::{RainTest, RainTestError, rain_test};
+use envelope::ground::record::Ground;
+use envelope::ground::survey::{GroundInput, Survey, survey};
+use envelope::job::Brief;
+use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
+use envelope::rain::record::Rainwater;
+use envelope::roof::account::{Account, AccountInput, account};
+use envelope::roof::record::Roof;
+use envelope::round::Note;
+use jiff::civil::Date;
+use ledger::WholeJob;
+use std::sync::OnceLock;
+
+/// One job on one day under one practice.
+#[derive(Debug)]
+pub struct Case {
+    whole: WholeJob,
+    today: Date,
+    findings: OnceLock<Vec<Finding>>,
+    view: OnceLock<JobView>,
+    roof: OnceLock<Account>,
+    rain: OnceLock<RainAccount>,
+    ground: OnceLock<(GroundInput, Survey)>,
+    storm: OnceLock<Result<RainTest, RainTestError>>,
+    mending: OnceLock<Result<Vec<Mending>, RainTestError>>,
+}
+
+impl Case {
+    /// A job as it is kept, on a day. Nothing is worked out yet.
+    pub fn new(mut whole: WholeJob, today: Date) -> Case {
+        whole.items.sort_by_key(|i| (i.body.face, i.body.kind, i.body.number()));
+        Case {
+            whole,
+            today,
+            findings: OnceLock::new(),
+            view: OnceLock::new(),
+            roof: OnceLock::new(),
+            rain: OnceLock::new(),
+            ground: OnceLock::new(),
+            storm: OnceLock::new(),
+            mending: OnceLock::new(),
+        }
+    }
+
+    /// The job as it is kept.
+    pub fn whole(&self) -> &WholeJob {
+        &self.whole
+    }
+    /// The day it is worked out for.
+    pub fn today(&self) -> Date {
+        self.today
+    }
+    /// What is known before the round.
+    pub fn brief(&self) -> &Brief {
+        &self.whole.job.body.brief
+    }
+    /// Its notes, in the order they were entered.
+    pub fn notes(&self) -> impl Iterator<Item = &Note> {
+        self.whole.notes.iter().map(|n| &n.body)
+    }
+
+    /// Every note judged, soonest first, numbered.
+    pub fn findings(&self) -> &[Finding] {
+        self.findings.get_or_init(|| {
+            findings(self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), self.brief(), &self.whole.practice)
+        })
+    }
+
+    /// What the page and the report show of the job.
+    pub fn view(&self) -> &JobView {
+        self.view.get_or_init(|| view::view(self))
+    }
+
+    /// The roof as it was measured; an empty one while nothing was.
+    pub fn roof_kept(&self) -> Roof {
+        self.whole.roof.as_ref().map(|r| r.body.clone()).unwrap_or_default()
+    }
+    /// Rain and gutters as they were met.
+    pub fn rainwater_kept(&self) -> Rainwater {
+        self.whole.rainwater.as_ref().map(|r| r.body.clone()).unwrap_or_default()
+    }
+    /// The ground as it was read.
+    pub fn ground_kept(&self) -> Ground {
+        self.whole.ground.as_ref().map(|g| g.body.clone()).unwrap_or_default()
+    }
+
+    /// What follows from the roof as it was measured.
+    pub fn roof(&self) -> &Account {
+        self.roof.get_or_init(|| {
+            let input = AccountInput {
+                roof: self.roof_kept(),
+                brief: self.brief().clone(),
+                practice: self.whole.practice.clone(),
+                today: self.today,
+            };
+            account(&input, &self.notes().collect::<Vec<_>>())
+        })
+    }
+
+    /// What goes into the account of the rain: other gutters than those that were met, another rain.
+    pub fn rain_input(&self, rainwater: Rainwater, at_mm_h: Option<f64>, remedies: bool) -> RainAccountInput {
+        RainAccountInput {
+            roof: self.roof_kept(),
+            rainwater,
+            front_faces: self.brief().front_faces,
+            practice: self.whole.practice.clone(),
+            at_mm_h,
+            remedies,
+        }
+    }
+    /// Where the design rain goes, with the gutters as they were met.
+    pub fn rain(&self) -> &RainAccount {
+        self.rain.get_or_init(|| rain_account(&self.rain_input(self.rainwater_kept(), None, false)))
+    }
+
+    /// What goes into the survey of the ground: another ground or other gutters than those that were met.
+    pub fn ground_input(&self, ground: Ground, rainwater: Option<Rainwater>) -> GroundInput {
+        GroundInput {
+            ground,
+            roof: self.roof_kept(),
+            rainwater: rainwater.unwrap_or_else(|| self.rainwater_kept()),
+            brief: self.brief().clone(),
+            practice: self.whole.practice.clone(),
+            notes: self.notes().cloned().collect(),
+        }
+    }
+    fn surveyed(&self) -> &(GroundInput, Survey) {
+        self.ground.get_or_init(|| {
+            let input = self.ground_input(self.ground_kept(), None);
+            let survey = survey(&input);
+            (input, survey)
+        })
+    }
+    /// What went into [`Case::survey`].
+    pub fn ground(&self) -> &GroundInput {
+        &self.surveyed().0
+    }
+    /// What follows from the ground as it was read.
+    pub fn survey(&self) -> &Survey {
+        &self.surveyed().1
+    }
+    /// The design storm over the whole place.
+    ///
+    /// # Errors
+    /// Why it cannot be run.
+    pub fn storm(&self) -> Result<&RainTest, &RainTestError> {
+        self.storm.get_or_init(|| rain_test(self.survey(), self.ground(), None, &mut |_| true)).as_ref()
+    }
+    /// What would mend each place the design storm wets.
+    ///
+    /// # Errors
+    /// Why the storm cannot be run.
+    pub fn mending(&self) -> Result<&[Mending], &RainTestError> {
+        self.mending.get_or_init(|| mending(self.survey(), self.ground(), None)).as_ref().map(Vec::as_slice)
+    }
+}

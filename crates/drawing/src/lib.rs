@@ -1,0 +1,19 @@
+//! Every picture that is made of lines, drawn once: the page, a file and print show the same one, and only the look differs.
+
+mod ground;
+mod marks;
+mod palette;
+mod rain;
+mod roof;
+mod svg;
+mod wear;
+mod wheel;
+
+pub use ground::{GroundOver, ground_svg, transect_svg};
+pub use marks::marks_svg;
+pub use palette::{Look, TONES, Tone, tokens};
+pub use rain::{flow_svg, section_svg};
+pub use roof::{elevation_svg, in_twelve, life_svg, number, perimeter_svg, plan_svg};
+
+pub use wear::wear_svg;
+pub use wheel::wheel_svg;

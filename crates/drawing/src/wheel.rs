@@ -1,0 +1,109 @@
+//! The wheel: the building from above, its faces as sectors in true direction, its heights as rings. In ink and tone, with a sign
+//! for every state, so that it survives a black-and-white copy. On the page its cells can be chosen.
+
+use crate::palette::Look;
+use crate::svg::{Svg, escape};
+use envelope::site::{Cell, CellReport, CellState, Coverage, Wheel};
+
+/// The wheel. Cells carry their key, so that the page can let them be chosen.
+pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, look: Look) -> String {
+    let half = wheel.side / 2.0;
+    let mut s = Svg::new(look);
+    s.raw(&format!(
+        r##"<defs><pattern id="could-not-be-seen" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="6" height="6" fill="{}"/><line x1="0" y1="0" x2="0" y2="6" stroke="{}" stroke-width="1.5"/></pattern></defs>"##,
+        look.plaster, look.ink_soft
+    ));
+    for shape in &wheel.cells {
+        let Some(cell) = coverage.cells.iter().find(|c| c.cell == shape.cell) else { continue };
+        let name = format!("{}: {}", cell.name, standing(cell));
+        s.raw(&format!(r#"<g data-cell="{}" aria-label="{}">"#, shape.cell, escape(&name)));
+        s.raw(&format!(r#"<path d="{}" {}/>"#, shape.path, fill(cell, look)));
+        if cell.cell == Cell::Inside {
+            plan(&mut s, wheel.turn);
+        }
+        sign(&mut s, cell, [shape.x, shape.y]);
+        s.raw("</g>");
+    }
+    for l in &wheel.labels {
+        // Names at the sides run along the rim, so that they stay inside the square.
+        let angle = if l.x.abs() > l.y.abs() { if l.x > 0.0 { 90 } else { -90 } } else { 0 };
+        let turn = format!(r#"transform="rotate({angle} {:.1} {:.1})" text-anchor="middle" dominant-baseline="middle""#, l.x, l.y);
+        s.text([l.x, l.y], &l.text, &format!(r#"{turn} fill="{}" font-size="13" aria-hidden="true""#, look.ink));
+    }
+    if wheel.oriented {
+        s.north([-half + 14.0, -half + 34.0]);
+    }
+    s.done_around(wheel.side, &format!("The round: {}", coverage.sentence))
+}
+
+/// How a cell stands, as a screen reader says it.
+fn standing(cell: &CellReport) -> String {
+    let notes = match cell.notes {
+        0 => String::new(),
+        1 => "one note".to_owned(),
+        n => format!("{n} notes"),
+    };
+    let state = match cell.state {
+        CellState::Untouched if cell.expected => "not looked at yet",
+        CellState::Untouched => "not asked for",
+        CellState::Seen => "seen, nothing to note",
+        CellState::Limited => "could not be seen",
+        CellState::Noted => "",
+    };
+    [state, &notes].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ")
+}
+
+fn fill(cell: &CellReport, look: Look) -> String {
+    match cell.state {
+        CellState::Untouched if cell.expected => {
+            format!(r#"fill="{}" stroke="{}" stroke-width="1" stroke-dasharray="3 3""#, look.plaster, look.ink_soft)
+        }
+        CellState::Untouched => format!(r#"fill="{}""#, look.plaster),
+        CellState::Seen => format!(r#"fill="{}""#, look.seen),
+        CellState::Noted => format!(r#"fill="{}""#, look.noted),
+        CellState::Limited => r#"fill="url(#could-not-be-seen)""#.to_owned(),
+    }
+}
+
+/// The plan of the building in the middle, its door to the front.
+fn plan(s: &mut Svg, turn: f64) {
+    let Look { ink, plaster, .. } = s.look;
+    s.raw(&format!(
+        r#"<g transform="rotate({turn:.1})" fill="none" stroke="{ink}" stroke-width="1.5"><path d="M-22 14V-14H22V14" fill="{plaster}"/><path d="M-22 14H-6M6 14H22" stroke-width="3"/></g>"#
+    ));
+}
+
+/// A number for notes, a tick for seen.
+fn sign(s: &mut Svg, cell: &CellReport, [x, y]: [f64; 2]) {
+    let Look { ink, plaster, verdigris, .. } = s.look;
+    if cell.notes > 0 {
+        if cell.state == CellState::Limited {
+            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="8" fill="{plaster}"/>"#));
+        }
+        let style = format!(r#"text-anchor="middle" font-weight="700" font-size="13" fill="{ink}" pointer-events="none""#);
+        s.text([x, y + 4.5], &cell.notes.to_string(), &style);
+    } else if cell.state == CellState::Seen {
+        s.raw(&format!(r#"<path d="M{:.1} {y:.1}l3 3l5 -6" fill="none" stroke="{verdigris}" stroke-width="1.8"/>"#, x - 4.0));
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use envelope::site::{Bearing, Mark, MarkState, coverage, wheel};
+
+    #[test]
+    fn page_and_print_draw_the_same_cells_with_a_sign_for_every_state() {
+        let cell = |c: &str| -> Cell { c.parse().unwrap() };
+        let marks = [Mark { cell: cell("rear.roof"), state: MarkState::Seen }];
+        let of = coverage([cell("rear.edge"), cell("rear.edge")], &marks, |_| true);
+        let wheel = wheel(Bearing::new(200.0).ok());
+        let (page, print) = (wheel_svg(&wheel, &of, Look::PAGE), wheel_svg(&wheel, &of, Look::PRINT));
+        let bare = |svg: &str| svg.split('"').filter(|p| !p.starts_with('#') && !p.starts_with("var(")).collect::<String>();
+        assert_eq!(bare(&page), bare(&print));
+        assert_eq!(page.matches("data-cell").count(), Cell::all().len());
+        assert!(page.contains("Rear, edge and gutter: two notes") || page.contains(": 2 notes"));
+        assert!(print.contains(": seen, nothing to note") && print.contains("l3 3l5 -6"));
+        assert!(!print.contains("var("));
+    }
+}

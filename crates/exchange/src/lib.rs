@@ -1,0 +1,17 @@
+//! What comes in and goes out as files: bundles, tables, GeoJSON, DXF. Read in bounded pieces, written whole or not at all.
+
+mod bundle;
+mod findings_csv;
+mod ground_files;
+mod roof_files;
+mod strip;
+mod take_in;
+
+pub use bundle::{BUNDLE_VERSION, Bundle, BundleError, BundleItem, BundleLimits, Opened, open, pack};
+pub use findings_csv::{CsvError, findings_csv};
+pub use ground_files::{
+    BadRow, Columns, FileUnit, ReadingsError, ReadingsFile, ground_geojson, read_readings_csv, read_readings_geojson, readings_csv,
+};
+pub use roof_files::{GeoJsonError, read_roof_geojson, roof_dxf, roof_geojson};
+pub use strip::{strip_metadata, upright_only};
+pub use take_in::take_in;

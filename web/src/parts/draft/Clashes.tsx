@@ -1,0 +1,57 @@
+import { useState } from "react";
+import styled from "styled-components";
+import { MainButton, RadioChoice, Row, Soft } from "../../design/primitives";
+import { line, tone } from "../../design/tokens";
+import type { Clash } from "./merge";
+import type { Draft } from "./useDraft";
+
+const Both = styled.section`border: ${line}; border-left: 6px solid ${tone.ochre}; padding: 10px 14px; display: grid; gap: 12px;`;
+
+/** A value as a person reads it. */
+function shown(v: unknown): string {
+	if (v === null || v === undefined || v === "") return "nothing";
+	if (Array.isArray(v)) return v.length === 0 ? "nothing" : v.map(shown).join("; ");
+	if (typeof v === "object")
+		return Object.entries(v)
+			.filter(([, x]) => x !== null && x !== "")
+			.map(([k, x]) => `${k.replaceAll("_", " ")} ${shown(x)}`)
+			.join(", ");
+	return String(v);
+}
+
+const name = (c: Clash) => {
+	const words = c.path.filter((p) => p !== "brief").join(" · ").replaceAll("_", " ");
+	return words === "" ? "All of it" : words.charAt(0).toUpperCase() + words.slice(1);
+};
+
+/** Fields that were changed here and elsewhere: both versions, and a choice for each. */
+export function Clashes<T>({ draft, what }: { draft: Draft<T>; what: string }) {
+	const [chosen, setChosen] = useState<{ [field: string]: "mine" | "theirs" }>({});
+	if (draft.clashes.length === 0) return null;
+	const id = (c: Clash) => c.path.join(".");
+	const keep = () => {
+		for (const c of draft.clashes) draft.choose(c.path, chosen[id(c)] ?? "mine");
+		setChosen({});
+	};
+	return (
+		<Both role="alert" aria-label={`${what} was changed elsewhere`}>
+			<b>{what} was changed elsewhere while you had it open.</b>
+			<Soft>Everything else was brought together. Choose for these:</Soft>
+			{draft.clashes.map((c) => (
+				<RadioChoice
+					key={id(c)}
+					label={name(c)}
+					value={chosen[id(c)] ?? "mine"}
+					onChange={(v) => setChosen({ ...chosen, [id(c)]: v as "mine" | "theirs" })}
+					choices={[
+						{ id: "mine", name: `Mine: ${shown(c.mine)}` },
+						{ id: "theirs", name: `The other: ${shown(c.theirs)}` },
+					]}
+				/>
+			))}
+			<Row>
+				<MainButton onPress={keep}>Keep what is chosen</MainButton>
+			</Row>
+		</Both>
+	);
+}
