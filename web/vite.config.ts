@@ -1,8 +1,9 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
 	plugins: [react()],
 	build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
+	test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], restoreMocks: true },
 	server: { proxy: { "/api": "http://127.0.0.1:4310" } },
 });

@@ -21,8 +21,10 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::record::Roof;
 use envelope::round::Note;
+use envelope::site::Cell;
 use jiff::civil::Date;
 use ledger::WholeJob;
+use std::collections::{BTreeMap, HashMap};
 use std::sync::OnceLock;
 
 /// One job on one day under one practice.
@@ -78,6 +80,18 @@ impl Case {
         self.findings.get_or_init(|| {
             findings(self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), self.brief(), &self.whole.practice)
         })
+    }
+
+    /// The findings of each cell, soonest first.
+    pub fn by_cell(&self) -> BTreeMap<Cell, Vec<&Finding>> {
+        let cells: HashMap<&str, Cell> = self.whole.notes.iter().map(|n| (n.id.as_str(), n.body.place.cell())).collect();
+        let mut out: BTreeMap<Cell, Vec<&Finding>> = BTreeMap::new();
+        for f in self.findings() {
+            if let Some(cell) = cells.get(f.note_id.as_str()) {
+                out.entry(*cell).or_default().push(f);
+            }
+        }
+        out
     }
 
     /// What the page and the report show of the job.

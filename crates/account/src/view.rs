@@ -87,6 +87,14 @@ pub struct JobView {
     pub closing: Closing,
     /// Number of the job's last change: what is shown stands while it is the same.
     pub version: i64,
+    /// The revision of the roof; what is dear to work out is asked again only when one of these is another.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub roof_rev: Option<i64>,
+    /// The revision of rain and gutters.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rainwater_rev: Option<i64>,
+    /// The state of the practices.
+    pub practice_version: i64,
     /// When anything last changed, RFC 3339.
     pub changed_at: String,
 }
@@ -129,6 +137,9 @@ pub(crate) fn view(case: &Case) -> JobView {
         coverage,
         pictures: whole.pictures.clone(),
         version: whole.version.seq,
+        roof_rev: whole.roof.as_ref().map(|r| r.rev),
+        rainwater_rev: whole.rainwater.as_ref().map(|r| r.rev),
+        practice_version: whole.version.practice,
         changed_at: whole.changed_at.clone(),
     }
 }

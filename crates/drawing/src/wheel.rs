@@ -3,10 +3,28 @@
 
 use crate::palette::Look;
 use crate::svg::{Svg, escape};
+use envelope::finding::{Finding, Urgency};
 use envelope::site::{Cell, CellReport, CellState, Coverage, Wheel};
+use std::collections::BTreeMap;
+
+/// What the notes of a cell come to.
+struct CellNotes {
+    /// The soonest step among them, when it presses: "before next rain".
+    soonest: Option<String>,
+    /// One of them can hurt someone.
+    hazard: bool,
+}
+
+impl CellNotes {
+    /// What findings come to, given soonest first.
+    fn of(findings: &[&Finding]) -> CellNotes {
+        let soonest = findings.first().filter(|f| f.urgency <= Urgency::BeforeNextRain).map(|f| f.urgency_words.to_lowercase());
+        CellNotes { soonest, hazard: findings.iter().any(|f| f.hazard) }
+    }
+}
 
 /// The wheel. Cells carry their key, so that the page can let them be chosen.
-pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, look: Look) -> String {
+pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, Vec<&Finding>>, look: Look) -> String {
     let half = wheel.side / 2.0;
     let mut s = Svg::new(look);
     s.raw(&format!(
@@ -15,13 +33,17 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, look: Look) -> String {
     ));
     for shape in &wheel.cells {
         let Some(cell) = coverage.cells.iter().find(|c| c.cell == shape.cell) else { continue };
-        let name = format!("{}: {}", cell.name, standing(cell));
-        s.raw(&format!(r#"<g data-cell="{}" aria-label="{}">"#, shape.cell, escape(&name)));
+        let of = CellNotes::of(findings.get(&cell.cell).map_or(&[], Vec::as_slice));
+        let name = format!("{}: {}", cell.name, standing(cell, &of));
+        s.raw(&format!(r#"<g role="button" tabindex="-1" data-cell="{}" aria-label="{}">"#, shape.cell, escape(&name)));
         s.raw(&format!(r#"<path d="{}" {}/>"#, shape.path, fill(cell, look)));
         if cell.cell == Cell::Inside {
             plan(&mut s, wheel.turn);
         }
         sign(&mut s, cell, [shape.x, shape.y]);
+        if of.hazard {
+            danger(&mut s, [shape.x, shape.y]);
+        }
         s.raw("</g>");
     }
     for l in &wheel.labels {
@@ -37,7 +59,7 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, look: Look) -> String {
 }
 
 /// How a cell stands, as a screen reader says it.
-fn standing(cell: &CellReport) -> String {
+fn standing(cell: &CellReport, of: &CellNotes) -> String {
     let notes = match cell.notes {
         0 => String::new(),
         1 => "one note".to_owned(),
@@ -50,7 +72,9 @@ fn standing(cell: &CellReport) -> String {
         CellState::Limited => "could not be seen",
         CellState::Noted => "",
     };
-    [state, &notes].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ")
+    let soonest = of.soonest.as_deref().unwrap_or_default();
+    let hazard = if of.hazard { "hazard" } else { "" };
+    [state, &notes, soonest, hazard].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ")
 }
 
 fn fill(cell: &CellReport, look: Look) -> String {
@@ -87,6 +111,13 @@ fn sign(s: &mut Svg, cell: &CellReport, [x, y]: [f64; 2]) {
     }
 }
 
+/// A triangle in brick: somebody can be hurt there.
+fn danger(s: &mut Svg, [x, y]: [f64; 2]) {
+    let Look { plaster, brick, .. } = s.look;
+    let (x, y) = (x + 9.0, y + 4.0);
+    s.raw(&format!(r#"<path d="M{x:.1} {y:.1}l4.5 -8l4.5 8z" fill="{plaster}" stroke="{brick}" stroke-width="1.6"/>"#));
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -98,11 +129,17 @@ mod tests {
         let marks = [Mark { cell: cell("rear.roof"), state: MarkState::Seen }];
         let of = coverage([cell("rear.edge"), cell("rear.edge")], &marks, |_| true);
         let wheel = wheel(Bearing::new(200.0).ok());
-        let (page, print) = (wheel_svg(&wheel, &of, Look::PAGE), wheel_svg(&wheel, &of, Look::PRINT));
+        let place = envelope::site::Place::outside(envelope::site::Face::Rear, envelope::site::Zone::Edge);
+        let read = envelope::round::read("gutter end no downspout, light missing, wires hanging", &envelope::round::Context::at(place, None));
+        let notes: Vec<_> = read.notes.into_iter().map(|n| n.into_note(String::new())).collect();
+        let all = envelope::finding::findings(notes.iter().map(|n| ("n", n)), &Default::default(), &Default::default());
+        let notes = BTreeMap::from([(cell("rear.edge"), all.iter().collect::<Vec<_>>())]);
+        let draw = |look| wheel_svg(&wheel, &of, &notes, look);
+        let (page, print) = (draw(Look::PAGE), draw(Look::PRINT));
         let bare = |svg: &str| svg.split('"').filter(|p| !p.starts_with('#') && !p.starts_with("var(")).collect::<String>();
         assert_eq!(bare(&page), bare(&print));
         assert_eq!(page.matches("data-cell").count(), Cell::all().len());
-        assert!(page.contains("Rear, edge and gutter: two notes") || page.contains(": 2 notes"));
+        assert!(page.contains("Rear, edge and gutter: 2 notes, now, hazard"), "{page}");
         assert!(print.contains(": seen, nothing to note") && print.contains("l3 3l5 -6"));
         assert!(!print.contains("var("));
     }

@@ -4,7 +4,7 @@ use crate::sources::PictureSource;
 use crate::world::{ReportWorld, can_print};
 use account::{Case, JobView};
 use drawing::{Look, marks_svg, wheel_svg};
-use envelope::finding::{Effect, Finding, Section, Urgency};
+use envelope::finding::{Effect, Finding, ReportPart, Urgency};
 use serde_json::{Value, json};
 use typst::foundations::{Datetime, Smart};
 use typst_layout::PagedDocument;
@@ -52,7 +52,7 @@ pub fn typeset(case: &Case, pictures: &dyn PictureSource) -> Result<Typeset, Rep
         data["unprintable"] = json!(sentence);
         warnings.push(sentence);
     }
-    let wheel = wheel_svg(&view.wheel, &view.coverage, Look::PRINT);
+    let wheel = wheel_svg(&view.wheel, &view.coverage, &case.by_cell(), Look::PRINT);
     let world = ReportWorld::new(data.to_string().into_bytes(), wheel, pictures);
     let compiled = typst::compile::<PagedDocument>(&world);
     let document = compiled.output.map_err(|e| ReportError::Typeset(join(&e)))?;
@@ -207,16 +207,16 @@ fn summary(by_step: &[(Urgency, usize)]) -> String {
 fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
     let (view, today) = (case.view(), case.today());
     let b = &view.job.body.brief;
-    let is = |section: Section| view.findings.iter().filter(move |f| f.section == section);
-    let left_out = is(Section::LeftOut).count();
-    let main: Vec<&Finding> = is(Section::Findings).collect();
+    let is = |section: ReportPart| view.findings.iter().filter(move |f| f.section == section);
+    let left_out = is(ReportPart::LeftOut).count();
+    let main: Vec<&Finding> = is(ReportPart::Findings).collect();
     let count = |u: Urgency| (u, main.iter().filter(|f| f.urgency == u).count());
     let by_step: Vec<_> = Urgency::ALL.into_iter().map(count).collect();
-    let mut told = |section: Section| -> Vec<Value> { is(section).map(|f| finding(view, f, pictures, warnings)).collect() };
-    let findings = told(Section::Findings);
-    let good = told(Section::Good);
-    let side = told(Section::Side);
-    let noted_limits = told(Section::Limits);
+    let mut told = |section: ReportPart| -> Vec<Value> { is(section).map(|f| finding(view, f, pictures, warnings)).collect() };
+    let findings = told(ReportPart::Findings);
+    let good = told(ReportPart::Good);
+    let side = told(ReportPart::Side);
+    let noted_limits = told(ReportPart::Limits);
     let loose: Vec<Value> =
         view.pictures.iter().filter(|p| p.body.note_id.is_none()).filter_map(|p| picture(p, pictures, warnings)).collect();
     let parts = |list: &[envelope::job::PartMaterial]| -> String {

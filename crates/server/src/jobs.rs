@@ -210,7 +210,7 @@ pub(crate) struct JobPage {
 impl JobPage {
     fn of(case: &Case) -> JobPage {
         let view = case.view().clone();
-        JobPage { wheel_drawing: drawing::wheel_svg(&view.wheel, &view.coverage, Look::PAGE), view }
+        JobPage { wheel_drawing: drawing::wheel_svg(&view.wheel, &view.coverage, &case.by_cell(), Look::PAGE), view }
     }
 }
 

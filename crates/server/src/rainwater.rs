@@ -8,7 +8,7 @@ use crate::http::block;
 use actix_web::{get, post, put, web};
 use envelope::rain::account::{RainAccount, rain_account};
 use envelope::rain::compare::{Comparison, changes, compare};
-use envelope::rain::record::Rainwater;
+use envelope::rain::record::{NamedRain, Rainwater};
 use envelope::rain::remedy::COSTS;
 use instruments::IntensityTable;
 use account::Case;
@@ -35,6 +35,8 @@ pub(crate) struct RainPage {
     plan: Option<String>,
     /// A long section of each gutter, for the page; empty where it could not be worked out.
     sections: Vec<String>,
+    /// Rains that can be looked at by name.
+    rains: Vec<NamedRain>,
     /// What changes cost.
     costs: Vec<ChangeCost>,
     /// Before and after, when a change is tried.
@@ -77,6 +79,7 @@ fn page(case: &Case, rainwater: Rainwater, look: &Looking) -> Result<RainPage, A
         rev: case.whole().rainwater.as_ref().map(|r| r.rev),
         plan: flow_svg(&case.roof_kept(), case.brief(), &account, drop, Look::PAGE),
         sections: account.gutters.iter().map(|g| g.run.as_ref().map_or_else(String::new, |r| section_svg(r, &g.id, Look::PAGE))).collect(),
+        rains: rainwater.named_rains(),
         rainwater,
         costs: COSTS.iter().map(|(change, words, usual)| ChangeCost { change, words, usual: *usual }).collect(),
         comparison: None,

@@ -2,16 +2,19 @@
 import {
 	keepPreviousData,
 	MutationCache,
+	type Query,
 	QueryClient,
 	queryOptions,
+	useIsMutating,
 	useMutation,
+	useMutationState,
 	useQuery,
 	useQueryClient,
 } from "@tanstack/react-query";
 import { say } from "../design/Notices";
-import { answer, api, change, Fault, newId, type Schemas, sendBytes } from "./client";
+import { answer, api, type Fault, newId, newKey, queries, type Schemas, sendBytes, under } from "./client";
 
-export type JobView = Schemas["JobView"];
+export type JobView = Schemas["JobPage"];
 export type Note = Schemas["Note"];
 export type NoteRecord = Schemas["Record_Note"];
 export type PictureRecord = Schemas["Record_Picture"];
@@ -25,164 +28,184 @@ export type PictureMark = Schemas["PictureMark"];
 export type RoofRecord = Schemas["Roof"];
 export type Attached = Schemas["Attached"];
 
+/** Faults that pass by themselves: the same request is sent again. */
+const passes = (e: unknown) => ["unreachable", "busy"].includes((e as Partial<Fault>).code ?? "");
+/** Pauses before that, milliseconds. */
+const pause = (failures: number) => Math.min(8000, 500 * 2 ** failures);
+
 export const queryClient = new QueryClient({
-	defaultOptions: { queries: { staleTime: 5_000, retry: (n, e) => n < 2 && (e as Fault).code === "unreachable" } },
+	defaultOptions: {
+		queries: { staleTime: 5_000, networkMode: "always", retry: (n, e) => n < 2 && passes(e) },
+		mutations: { networkMode: "always", retry: (_, e) => passes(e), retryDelay: pause },
+	},
 	mutationCache: new MutationCache({
-		onError: (e, _, __, mutation) => {
-			if (!(mutation.meta?.quiet && e instanceof Fault && e.code === "stale")) say(e.message, { wrong: true });
-		},
+		onError: (e) => say(e.message, { wrong: true }),
 	}),
 });
 
-/** What is asked about a job's roof is asked anew whenever the job changes. */
-export const roofKey = (job: string) => ["job", job, "roof"];
+/** Everything that was asked about a job. */
+export const ofJob = (job: string) => ({
+	predicate: (q: Query) => (q.queryKey[2] as { params?: { path?: { job?: string } } } | undefined)?.params?.path?.job === job,
+});
+const JOBS = { predicate: (q: Query) => q.queryKey[1] === "/jobs" };
+
+const previous = { placeholderData: keepPreviousData };
+const forever = { staleTime: Number.POSITIVE_INFINITY };
 
 export const ask = {
-	jobs: (most: number) =>
-		queryOptions({
-			queryKey: ["jobs", most],
-			queryFn: () => answer(api.GET("/jobs", { params: { query: { from: 0, most } } })),
-			placeholderData: keepPreviousData,
-		}),
-	search: (words: string) =>
-		queryOptions({
-			queryKey: ["search", words],
-			queryFn: () => answer(api.GET("/search", { params: { query: { words } } })),
-			placeholderData: keepPreviousData,
-		}),
-	practices: () => queryOptions({ queryKey: ["practices"], queryFn: () => answer(api.GET("/practices")) }),
-	tried: (job: string, practice: Practice) =>
-		queryOptions({
-			queryKey: ["job", job, "tried", practice],
-			queryFn: () => answer(api.POST("/jobs/{job}/practice-tried", { params: { path: { job } }, body: practice })),
-			retry: false,
-		}),
+	jobs: (most: number) => queries.queryOptions("get", "/jobs", { params: { query: { from: 0, most } } }, previous),
+	search: (words: string) => queries.queryOptions("get", "/search", { params: { query: { words } } }, previous),
+	practices: () => queries.queryOptions("get", "/practices"),
+	tried: (job: string, body: Practice) =>
+		queries.queryOptions("post", "/jobs/{job}/practice-tried", { params: { path: { job } }, body }, { retry: false }),
 	asItWas: (job: string, seq: number) =>
-		queryOptions({
-			queryKey: ["then", job, seq],
-			queryFn: () => answer(api.GET("/jobs/{job}/then/{seq}", { params: { path: { job, seq } } })),
-		}),
-	roof: (job: string) =>
-		queryOptions({
-			queryKey: roofKey(job),
-			queryFn: () => answer(api.GET("/jobs/{job}/roof", { params: { path: { job } } })),
-			placeholderData: keepPreviousData,
-		}),
+		queries.queryOptions("get", "/jobs/{job}/then/{seq}", { params: { path: { job, seq } } }, forever),
+	roof: (job: string) => queries.queryOptions("get", "/jobs/{job}/roof", { params: { path: { job } } }, previous),
 	records: (job: string) =>
+		queries.queryOptions("get", "/jobs/{job}/roof/records", { params: { path: { job } } }, { enabled: false, retry: false }),
+	rainwater: (job: string, query: { at?: number; x?: number; y?: number }) =>
+		queries.queryOptions("get", "/jobs/{job}/rainwater", { params: { path: { job }, query } }, previous),
+	/** What would end the spilling: dear, so that it is asked again only when roof, gutters or practice are others. */
+	remedies: (job: string, on: string) =>
 		queryOptions({
-			queryKey: ["job", job, "records"],
-			queryFn: () => answer(api.GET("/jobs/{job}/roof/records", { params: { path: { job } } })),
+			queryKey: ["remedies", job, on],
+			queryFn: ({ signal }) =>
+				answer(api.GET("/jobs/{job}/rainwater", { params: { path: { job }, query: { remedies: true } }, signal })),
+			...forever,
 			enabled: false,
-			retry: false,
-		}),
-	rainwater: (job: string, look: { at?: number; x?: number; y?: number; remedies?: boolean }) =>
-		queryOptions({
-			queryKey: ["job", job, "rainwater", look],
-			queryFn: () => answer(api.GET("/jobs/{job}/rainwater", { params: { path: { job }, query: look } })),
-			placeholderData: keepPreviousData,
 		}),
 	tryRainwater: (job: string, body: Schemas["Rainwater"] | null, at: number | null) =>
-		queryOptions({
-			queryKey: ["job", job, "rainwater-try", body, at],
-			queryFn: () =>
-				answer(
-					api.POST("/jobs/{job}/rainwater/try", {
-						params: { path: { job }, query: at === null ? {} : { at } },
-						// Asked only while there is something to try.
-						body: body as Schemas["Rainwater"],
-					}),
-				),
-			enabled: body !== null,
-			placeholderData: keepPreviousData,
-			retry: false,
-		}),
-	ground: (job: string, look: { x?: number; y?: number }) =>
-		queryOptions({
-			queryKey: ["job", job, "ground", look],
-			queryFn: () => answer(api.GET("/jobs/{job}/ground", { params: { path: { job }, query: look } })),
-			placeholderData: keepPreviousData,
-		}),
-	tryGround: (job: string, tried: Schemas["TriedGround"] | null) =>
-		queryOptions({
-			queryKey: ["job", job, "ground-try", tried],
+		queries.queryOptions(
+			"post",
+			"/jobs/{job}/rainwater/try",
 			// Asked only while there is something to try.
-			queryFn: () =>
-				answer(api.POST("/jobs/{job}/ground/try", { params: { path: { job } }, body: tried as Schemas["TriedGround"] })),
-			enabled: tried !== null,
-			placeholderData: keepPreviousData,
-			retry: false,
-		}),
-	mending: (job: string, rev: number) =>
+			{ params: { path: { job }, query: at === null ? {} : { at } }, body: body as Schemas["Rainwater"] },
+			{ ...previous, enabled: body !== null, retry: false },
+		),
+	ground: (job: string, query: { x?: number; y?: number }) =>
+		queries.queryOptions("get", "/jobs/{job}/ground", { params: { path: { job }, query } }, previous),
+	tryGround: (job: string, body: Schemas["TriedGround"] | null) =>
+		queries.queryOptions(
+			"post",
+			"/jobs/{job}/ground/try",
+			// Asked only while there is something to try.
+			{ params: { path: { job } }, body: body as Schemas["TriedGround"] },
+			{ ...previous, enabled: body !== null, retry: false },
+		),
+	mending: (job: string, on: string) =>
 		queryOptions({
-			queryKey: ["job", job, "mending", rev],
-			queryFn: () => answer(api.GET("/jobs/{job}/ground/mending", { params: { path: { job } } })),
+			queryKey: ["mending", job, on],
+			queryFn: ({ signal }) => answer(api.GET("/jobs/{job}/ground/mending", { params: { path: { job } }, signal })),
+			...forever,
 			retry: false,
 		}),
 	weather: (job: string) =>
-		queryOptions({
-			queryKey: ["job", job, "weather"],
-			queryFn: () => answer(api.GET("/jobs/{job}/rainwater/weather", { params: { path: { job } } })),
-			enabled: false,
-			retry: false,
-		}),
-	roofChoices: () =>
-		queryOptions({
-			queryKey: ["roof-choices"],
-			queryFn: () => answer(api.GET("/roof-choices")),
-			staleTime: Number.POSITIVE_INFINITY,
-		}),
+		queries.queryOptions("get", "/jobs/{job}/rainwater/weather", { params: { path: { job } } }, { enabled: false, retry: false }),
+	roofChoices: () => queries.queryOptions("get", "/roof-choices", {}, forever),
 	wear: (covering: string, sign: string, grade: number) =>
-		queryOptions({
-			queryKey: ["wear", covering, sign, grade],
-			queryFn: () => answer(api.GET("/wear", { params: { query: { covering, sign, grade } } })),
-			staleTime: Number.POSITIVE_INFINITY,
-		}),
-	job: (job: string) =>
-		queryOptions({ queryKey: ["job", job], queryFn: () => answer(api.GET("/jobs/{job}", { params: { path: { job } } })) }),
-	choices: () =>
-		queryOptions({ queryKey: ["choices"], queryFn: () => answer(api.GET("/choices")), staleTime: Number.POSITIVE_INFINITY }),
-	history: (job: string) =>
-		queryOptions({
-			queryKey: ["history", job],
-			queryFn: () => answer(api.GET("/jobs/{job}/history", { params: { path: { job } } })),
-		}),
+		queries.queryOptions("get", "/wear", { params: { query: { covering, sign, grade } } }, forever),
+	job: (job: string) => queries.queryOptions("get", "/jobs/{job}", { params: { path: { job } } }),
+	choices: () => queries.queryOptions("get", "/choices", {}, forever),
+	history: (job: string) => queries.queryOptions("get", "/jobs/{job}/history", { params: { path: { job } } }),
 	reading: (line: string, place: Place, front: number | null, own_words: Schemas["OwnWord"][]) =>
-		queryOptions({
-			queryKey: ["reading", line, place, front, own_words],
-			queryFn: () => answer(api.POST("/calc/note", { body: { line, place, front, own_words } })),
-			staleTime: Number.POSITIVE_INFINITY,
-			gcTime: 60_000,
-		}),
-	report: (job: string, version: string) =>
+		queries.queryOptions("post", "/calc/note", { body: { line, place, front, own_words } }, { ...forever, gcTime: 60_000 }),
+	report: (job: string, version: number) =>
 		queryOptions({
 			queryKey: ["report", job, version],
-			queryFn: () => answer(api.GET("/jobs/{job}/report", { params: { path: { job } } })),
+			queryFn: ({ signal }) => answer(api.GET("/jobs/{job}/report", { params: { path: { job } }, signal })),
 		}),
 };
 
 export const useJob = (job: string) => useQuery(ask.job(job));
 export const useChoices = () => useQuery(ask.choices()).data;
 
-/** A change to a job: afterwards everything that shows it is asked anew. */
-function useChange<V, R>(job: string, send: (value: V) => Promise<R>, quiet = false) {
-	const client = useQueryClient();
-	return useMutation({
-		mutationKey: ["change"],
-		mutationFn: send,
-		meta: { quiet },
-		onSettled: () =>
-			Promise.all([
-				client.invalidateQueries({ queryKey: ["job", job] }),
-				client.invalidateQueries({ queryKey: ["jobs"] }),
-				client.invalidateQueries({ queryKey: ["history", job] }),
-			]),
-	});
+/** An action that was asked for: its key and its moment are made once and kept for its retries. */
+interface Action<V> {
+	value: V;
+	key: string;
+	at: string;
 }
 
+/** One action at a time can be sent again and again: the server applies it once. */
+function useAction<V, R>(
+	send: (value: V, key: string, at: string) => Promise<R>,
+	settled: () => unknown,
+	// Actions of one row go one after the other, in the order they were asked for.
+	row: string | null,
+) {
+	const m = useMutation({
+		mutationKey: ["change"],
+		...(row ? { scope: { id: row } } : {}),
+		mutationFn: (a: Action<V>) => send(a.value, a.key, a.at),
+		onSettled: settled,
+	});
+	const action = (value: V): Action<V> => ({ value, key: newKey(), at: new Date().toISOString() });
+	type Then = { onSuccess?: (r: R) => void; onError?: (e: Error) => void };
+	return {
+		isPending: m.isPending,
+		error: m.error,
+		mutate: (value: V, then: Then = {}) => m.mutate(action(value), then),
+		mutateAsync: (value: V) => m.mutateAsync(action(value)),
+	};
+}
+
+/** A change to a job: afterwards everything that shows it is asked anew. */
+function useChange<V, R>(
+	job: string,
+	send: (value: V, key: string, at: string) => Promise<R>,
+	row: string | null = `job ${job}`,
+) {
+	const client = useQueryClient();
+	return useAction(send, () => Promise.all([client.invalidateQueries(ofJob(job)), client.invalidateQueries(JOBS)]), row);
+}
+
+/** How the changes stand that are no drafts: on their way, or waiting for the server. */
+export function useChanges(): "kept" | "saving" | "waiting" {
+	const busy = useIsMutating({ mutationKey: ["change"] });
+	const failures = useMutationState({
+		filters: { mutationKey: ["change"], status: "pending" },
+		select: (m) => m.state.failureCount,
+	});
+	if (failures.some((n) => n > 0)) return "waiting";
+	return busy > 0 ? "saving" : "kept";
+}
+
+/** Keeps a job; used by drafts. */
+export const saveJob = (job: string) => (base: number | null, body: Schemas["Job"], key: string) =>
+	answer(api.PUT("/jobs/{job}", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps a note; used by drafts. */
+export const saveNote = (job: string, note: string) => (base: number | null, body: Note, key: string) =>
+	answer(api.PUT("/jobs/{job}/notes/{note}", { params: { path: { job, note }, ...under(key) }, body: { base, body } }));
+/** Keeps an item; used by drafts. */
+export const saveItem = (job: string, item: string) => (base: number | null, body: Item, key: string) =>
+	answer(api.PUT("/jobs/{job}/items/{item}", { params: { path: { job, item }, ...under(key) }, body: { base, body } }));
+/** Keeps what a person says of a picture; used by drafts. */
+export const savePicture =
+	(job: string, picture: string) => async (base: number | null, body: Schemas["PictureChange"], key: string) => {
+		const params = { path: { job, picture }, ...under(key) };
+		const kept = await answer(api.PUT("/jobs/{job}/pictures/{picture}", { params, body: { base, body } }));
+		return { rev: kept.rev, body: said(kept.body) };
+	};
+/** What a person says of a picture. */
+export const said = (p: Schemas["Picture"]): Schemas["PictureChange"] => ({
+	note_id: p.note_id ?? null,
+	place: p.place ?? null,
+	caption: p.caption ?? "",
+	marks: p.marks ?? [],
+	range: p.range ?? null,
+});
+/** Keeps a roof; used by drafts. */
+export const saveRoof = (job: string) => (base: number | null, body: RoofRecord, key: string) =>
+	answer(api.PUT("/jobs/{job}/roof", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps rain and gutters; used by drafts. */
+export const saveRainwater = (job: string) => (base: number | null, body: Schemas["Rainwater"], key: string) =>
+	answer(api.PUT("/jobs/{job}/rainwater", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps the ground; used by drafts. */
+export const saveGround = (job: string) => (base: number | null, body: Schemas["Ground"], key: string) =>
+	answer(api.PUT("/jobs/{job}/ground", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+
 export function useSaveJob(job: string) {
-	return useChange(job, (put: { base: number | null; body: Schemas["Job"] }) =>
-		answer(api.PUT("/jobs/{job}", { params: { path: { job }, ...change() }, body: put })),
-	);
+	return useChange(job, (put: { base: number | null; body: Schemas["Job"] }, key) => saveJob(job)(put.base, put.body, key));
 }
 
 export interface NewLine {
@@ -191,233 +214,155 @@ export interface NewLine {
 	conditions?: (string | null)[];
 	done_right?: boolean;
 }
-
 export function useKeepLine(job: string) {
-	return useChange(job, (l: NewLine) =>
+	return useChange(job, (l: NewLine, key, at) =>
 		answer(
 			api.POST("/jobs/{job}/lines", {
-				params: { path: { job }, ...change() },
-				body: { conditions: [], done_right: false, ...l, at: new Date().toISOString() },
+				params: { path: { job }, ...under(key) },
+				body: { conditions: [], done_right: false, ...l, at },
 			}),
 		),
 	);
 }
-
-export function useSaveNote(job: string) {
-	return useChange(
-		job,
-		(n: { id: string; base: number; body: Note }) =>
-			answer(
-				api.PUT("/jobs/{job}/notes/{note}", {
-					params: { path: { job, note: n.id }, ...change() },
-					body: { base: n.base, body: n.body },
-				}),
-			),
-		true,
-	);
-}
-
 export function useDeleteNote(job: string) {
-	return useChange(job, (n: { id: string; base: number }) =>
+	return useChange(job, (n: { id: string; base: number }, key) =>
 		answer(
-			api.DELETE("/jobs/{job}/notes/{note}", { params: { path: { job, note: n.id }, query: { base: n.base }, ...change() } }),
+			api.DELETE("/jobs/{job}/notes/{note}", { params: { path: { job, note: n.id }, query: { base: n.base }, ...under(key) } }),
 		),
 	);
 }
-
 export function useMark(job: string) {
-	return useChange(job, async (m: { cell: string; base: number | null; state: MarkState | null }): Promise<void> => {
+	return useChange(job, async (m: { cell: string; base: number | null; state: MarkState | null }, key): Promise<void> => {
 		const path = { job, cell: m.cell };
 		if (m.state === null)
-			await answer(api.DELETE("/jobs/{job}/marks/{cell}", { params: { path, query: { base: m.base ?? 0 }, ...change() } }));
+			await answer(api.DELETE("/jobs/{job}/marks/{cell}", { params: { path, query: { base: m.base ?? 0 }, ...under(key) } }));
 		else
-			await answer(api.PUT("/jobs/{job}/marks/{cell}", { params: { path, ...change() }, body: { base: m.base, body: m.state } }));
+			await answer(
+				api.PUT("/jobs/{job}/marks/{cell}", { params: { path, ...under(key) }, body: { base: m.base, body: m.state } }),
+			);
 	});
 }
-
 export function useUndo(job: string) {
-	return useChange(job, () => answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...change() } })));
+	return useChange(job, (_: undefined, key) =>
+		answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...under(key) } })),
+	);
 }
-
 export function useRedo(job: string) {
-	return useChange(job, () => answer(api.POST("/jobs/{job}/redo", { params: { path: { job }, ...change() } })));
+	return useChange(job, (_: undefined, key) =>
+		answer(api.POST("/jobs/{job}/redo", { params: { path: { job }, ...under(key) } })),
+	);
 }
-
 export function useCountItems(job: string) {
-	return useChange(job, (c: Schemas["Count"]) =>
-		answer(api.POST("/jobs/{job}/items", { params: { path: { job }, ...change() }, body: c })),
+	return useChange(job, (c: Schemas["Count"], key) =>
+		answer(api.POST("/jobs/{job}/items", { params: { path: { job }, ...under(key) }, body: c })),
 	);
 }
-
-export function useSaveItem(job: string) {
-	return useChange(job, (i: { id: string; base: number; body: Item }) =>
-		answer(
-			api.PUT("/jobs/{job}/items/{item}", {
-				params: { path: { job, item: i.id }, ...change() },
-				body: { base: i.base, body: i.body },
-			}),
-		),
-	);
-}
-
 export function useDeleteItem(job: string) {
-	return useChange(job, (i: { id: string; base: number }) =>
+	return useChange(job, (i: { id: string; base: number }, key) =>
 		answer(
-			api.DELETE("/jobs/{job}/items/{item}", { params: { path: { job, item: i.id }, query: { base: i.base }, ...change() } }),
+			api.DELETE("/jobs/{job}/items/{item}", { params: { path: { job, item: i.id }, query: { base: i.base }, ...under(key) } }),
 		),
 	);
 }
-
-/** A note of a walk that was read in: kept as it stands in the review. */
+/** A note that was made elsewhere: of a walk that was read in, or a recommendation. */
 export function useNewNote(job: string) {
-	return useChange(job, (n: { id: string; body: Note }) =>
-		answer(
-			api.PUT("/jobs/{job}/notes/{note}", {
-				params: { path: { job, note: n.id }, ...change() },
-				body: { base: null, body: n.body },
-			}),
-		),
-	);
+	return useChange(job, (n: { id: string; body: Note }, key) => saveNote(job, n.id)(null, n.body, key));
 }
-
-/** Keeps a roof; the caller knows its revision. */
-export const saveRoof = (job: string, base: number | null, body: RoofRecord) =>
-	answer(api.PUT("/jobs/{job}/roof", { params: { path: { job }, ...change() }, body: { base, body } }));
-
-/** Keeps rain and gutters; the caller knows their revision. */
-export const saveRainwater = (job: string, base: number | null, body: Schemas["Rainwater"]) =>
-	answer(api.PUT("/jobs/{job}/rainwater", { params: { path: { job }, ...change() }, body: { base, body } }));
-
-/** Keeps the ground; the caller knows its revision. */
-export const saveGround = (job: string, base: number | null, body: Schemas["Ground"]) =>
-	answer(api.PUT("/jobs/{job}/ground", { params: { path: { job }, ...change() }, body: { base, body } }));
-
 /** Reads a file of readings; nothing is kept. */
 export const readReadings = (job: string, file: File, how: { unit: string; along?: string; out?: string; height?: string }) => {
 	const form = /json$/i.test(file.name) ? "geojson" : "csv";
 	const said = Object.entries({ form, ...how }).filter(([, v]) => v) as [string, string][];
-	return sendBytes<Schemas["ReadingsFile"]>(`/jobs/${job}/ground/readings?${new URLSearchParams(said)}`, file);
+	return sendBytes<Schemas["ReadingsFile"]>(`/jobs/${job}/ground/readings?${new URLSearchParams(said)}`, file, newKey());
 };
-
 /** What the simulated slope stick shows, laid outward from a reading. */
 export const readStick = (job: string, spot: string, length: number) =>
 	answer(api.GET("/jobs/{job}/slope-stick", { params: { path: { job }, query: { spot, length } } }));
-
 /** Zeroes the simulated altimeter on a reading. */
 export function useZeroAltimeter(job: string) {
 	return useMutation({
 		mutationFn: (spot: string) => answer(api.POST("/jobs/{job}/altimeter/zero", { params: { path: { job } }, body: { spot } })),
 	});
 }
-
 /** What was found at a detail; one that is wrong becomes a note as well. */
 export function useAnswerDetail(job: string) {
-	return useChange(job, (a: { base: number; key: string; answer: Schemas["Answer"] | null }) =>
-		answer(
-			api.POST("/jobs/{job}/roof/answers", {
-				params: { path: { job }, ...change() },
-				body: { ...a, at: new Date().toISOString() },
-			}),
-		),
+	return useChange(job, (a: { base: number; key: string; answer: Schemas["Answer"] | null }, key, at) =>
+		answer(api.POST("/jobs/{job}/roof/answers", { params: { path: { job }, ...under(key) }, body: { ...a, at } })),
 	);
 }
-
 /** Reads masses from a GeoJSON file; nothing is kept. */
-export const readRoofFile = (job: string, file: Blob) => sendBytes<RoofRecord>(`/jobs/${job}/roof/geojson`, file);
-
+export const readRoofFile = (job: string, file: Blob) => sendBytes<RoofRecord>(`/jobs/${job}/roof/geojson`, file, newKey());
 /** Reads a walk file; nothing is kept. */
-export const readWalk = (job: string, file: Blob) => sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk`, file);
-
+export const readWalk = (job: string, file: Blob) => sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk`, file, newKey());
 /** Reads a practice file; nothing is kept. */
-export const readPractice = (file: Blob) => sendBytes<Practice>("/practices/read", file);
+export const readPractice = (file: Blob) => sendBytes<Practice>("/practices/read", file, newKey());
+
+/** Keeps a practice; used by drafts. */
+export const savePractice = (practice: string) => (base: number | null, body: Practice, key: string) =>
+	answer(api.PUT("/practices/{practice}", { params: { path: { practice }, ...under(key) }, body: { base, body } }));
 
 /** Keeps a practice: every job may say something else afterwards. */
 export function useSavePractice() {
 	const client = useQueryClient();
-	return useMutation({
-		mutationKey: ["change"],
-		mutationFn: (p: { id: string; base: number | null; body: Practice }) =>
-			answer(
-				api.PUT("/practices/{practice}", {
-					params: { path: { practice: p.id }, ...change() },
-					body: { base: p.base, body: p.body },
-				}),
-			),
-		onSettled: () => client.invalidateQueries(),
-	});
+	return useAction(
+		(p: { id: string; base: number | null; body: Practice }, key) => savePractice(p.id)(p.base, p.body, key),
+		() => client.invalidateQueries(),
+		"practices",
+	);
 }
-
 export function useCloseVisit(job: string) {
-	return useChange(job, (c: Schemas["Close"]) =>
-		answer(api.POST("/jobs/{job}/close", { params: { path: { job }, ...change() }, body: c })),
+	return useChange(job, (c: Schemas["Close"], key) =>
+		answer(api.POST("/jobs/{job}/close", { params: { path: { job }, ...under(key) }, body: c })),
 	);
 }
-
 export function useAttach(job: string) {
-	return useChange(job, (p: { file: File; note?: string | undefined }) => {
-		const query = new URLSearchParams({ name: p.file.name, ...(p.note ? { note: p.note } : {}) });
-		return sendBytes<Attached>(`/jobs/${job}/pictures?${query}`, p.file);
-	});
-}
-
-export function useSavePicture(job: string) {
-	return useChange(job, (p: { id: string; base: number; body: Schemas["PictureChange"] }) =>
-		answer(
-			api.PUT("/jobs/{job}/pictures/{picture}", {
-				params: { path: { job, picture: p.id }, ...change() },
-				body: { base: p.base, body: p.body },
-			}),
-		),
+	return useChange(
+		job,
+		(p: { file: File; note?: string | undefined }, key) => {
+			const query = new URLSearchParams({ name: p.file.name, ...(p.note ? { note: p.note } : {}) });
+			return sendBytes<Attached>(`/jobs/${job}/pictures?${query}`, p.file, key);
+			// A large picture over a poor line must not hold up the notes.
+		},
+		null,
 	);
 }
-
+export function useSavePicture(job: string) {
+	return useChange(job, (p: { id: string; base: number; body: Schemas["PictureChange"] }, key) =>
+		savePicture(job, p.id)(p.base, p.body, key),
+	);
+}
 export function useDeletePicture(job: string) {
-	return useChange(job, (p: { id: string; base: number }) =>
+	return useChange(job, (p: { id: string; base: number }, key) =>
 		answer(
 			api.DELETE("/jobs/{job}/pictures/{picture}", {
-				params: { path: { job, picture: p.id }, query: { base: p.base }, ...change() },
+				params: { path: { job, picture: p.id }, query: { base: p.base }, ...under(key) },
 			}),
 		),
 	);
 }
 
+/** A change to the list of jobs. */
+function useListChange<V, R>(send: (value: V, key: string) => Promise<R>) {
+	const client = useQueryClient();
+	return useAction(send, () => client.invalidateQueries(JOBS), null);
+}
 /** Makes a job with nothing but its name. */
 export function useNewJob() {
-	const client = useQueryClient();
-	return useMutation({
-		mutationKey: ["change"],
-		mutationFn: (name: string) =>
-			answer(
-				api.PUT("/jobs/{job}", {
-					params: { path: { job: newId() }, ...change() },
-					body: { base: null, body: { name } as Schemas["Job"] },
-				}),
-			),
-		onSettled: () => client.invalidateQueries({ queryKey: ["jobs"] }),
-	});
+	return useListChange((j: { id: string; name: string }, key) => saveJob(j.id)(null, { name: j.name } as Schemas["Job"], key));
 }
-
+export const newJob = (name: string) => ({ id: newId(), name });
 export function useImport() {
-	const client = useQueryClient();
-	return useMutation({
-		mutationKey: ["change"],
-		mutationFn: (file: File) => sendBytes<Schemas["Record_Job"]>("/bundles", file),
-		onSettled: () => client.invalidateQueries({ queryKey: ["jobs"] }),
-	});
+	return useListChange((file: File, key) => sendBytes<Schemas["Record_Job"]>("/bundles", file, key));
 }
-
 export function useDeleteJob() {
-	const client = useQueryClient();
-	return useMutation({
-		mutationKey: ["change"],
-		mutationFn: (j: { id: string; base: number }) =>
-			answer(api.DELETE("/jobs/{job}", { params: { path: { job: j.id }, query: { base: j.base }, ...change() } })),
-		onSettled: () => client.invalidateQueries({ queryKey: ["jobs"] }),
-	});
+	return useListChange((j: { id: string; base: number }, key) =>
+		answer(api.DELETE("/jobs/{job}", { params: { path: { job: j.id }, query: { base: j.base }, ...under(key) } })),
+	);
 }
-
-/** Brings back a job that was just deleted. */
-export const undoIn = (job: string) => answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...change() } }));
+/** Brings back what was just deleted. */
+export const undoIn = async (job: string) => {
+	await answer(api.POST("/jobs/{job}/undo", { params: { path: { job }, ...under(newKey()) } }));
+	await queryClient.invalidateQueries();
+};
 
 export const pictureUrl = (job: string, picture: string, copy: "thumb" | "display" | "original") =>
 	`/api/jobs/${job}/pictures/${picture}/${copy}`;

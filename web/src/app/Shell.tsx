@@ -1,23 +1,24 @@
-import { useIsMutating } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-aria-components";
 import { NavLink, Outlet, useNavigate, useParams } from "react-router";
 import styled from "styled-components";
 import { type JobView, useAttach, useJob, useRedo, useUndo } from "../api/queries";
-import { Dock } from "../benches/round/Dock";
 import { say } from "../design/Notices";
 import { Dialog, QuietButton, Soft, Stack, Tick } from "../design/primitives";
 import { at, hairline, line, size, target, tone } from "../design/tokens";
+import { Asked } from "../parts/Asked";
+import { Dock } from "../parts/dock/Dock";
 import { HistoryDialog } from "./HistoryDialog";
 import { KEYS, keysOff, setKeysOff, useKeys } from "./keys";
+import { Standing, Unreached } from "./Standing";
 import { setTheme, useTheme } from "./theme";
 import { useWhere, WhereProvider } from "./where";
 
 const Frame = styled.div`
 	display: grid;
-	grid-template: auto 1fr / 348px minmax(0, 1fr);
+	grid-template: auto auto 1fr / 348px minmax(0, 1fr);
 	min-height: 100dvh;
-	${at.upright} { grid-template: auto auto 1fr / minmax(0, 1fr); }
+	${at.upright} { grid-template: auto auto auto 1fr / minmax(0, 1fr); }
 `;
 const Strip = styled.header`
 	grid-column: 1 / -1;
@@ -31,9 +32,9 @@ const Strip = styled.header`
 	position: sticky;
 	top: 0;
 	z-index: 10;
-	h1 { font-size: ${size.large}; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 	${at.phone} { padding: 0 10px; gap: 4px 6px; }
 `;
+const Name = styled.p`font-size: ${size.large}; font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis;`;
 const Facts = styled.p`flex: 1; color: ${tone.inkSoft}; font-size: ${size.small}; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; min-width: 0;`;
 const Wide = styled.span`${at.upright} { display: none; }`;
 const Back = styled(
@@ -79,12 +80,12 @@ export function Shell() {
 
 function Loaded() {
 	const { job = "" } = useParams();
-	const { data, error } = useJob(job);
+	const question = useJob(job);
+	const name = question.data?.job.body.name;
 	useEffect(() => {
-		document.title = data ? `${data.job.body.name} · Trowel` : "Trowel";
-	}, [data]);
-	if (error) throw error;
-	return data ? <Whole view={data} /> : <Frame aria-busy="true" />;
+		document.title = name ? `${name} · Trowel` : "Trowel";
+	}, [name]);
+	return <Asked question={question}>{(view) => <Whole view={view} />}</Asked>;
 }
 
 function Whole({ view }: { view: JobView }) {
@@ -95,7 +96,6 @@ function Whole({ view }: { view: JobView }) {
 	const undo = useUndo(id);
 	const redo = useRedo(id);
 	const attach = useAttach(id);
-	const busy = useIsMutating({ mutationKey: ["change"] }) > 0;
 	const [open, setOpen] = useState<"keys" | "history" | null>(null);
 	const [off, setOff] = useState(keysOff());
 	const files = useRef<HTMLInputElement>(null);
@@ -104,7 +104,7 @@ function Whole({ view }: { view: JobView }) {
 	const takeBack = () => undo.mutate(undefined, { onSuccess: (u) => say(u.sentence) });
 	const doAgain = () => redo.mutate(undefined, { onSuccess: (u) => say(u.sentence) });
 	useKeys({
-		n: () => document.querySelector<HTMLInputElement>("#note-line")?.focus(),
+		n: () => document.querySelector<HTMLTextAreaElement>("#note-line")?.focus(),
 		"[": () => where.walk(-1),
 		"]": () => where.walk(1),
 		"-": () => where.climb(-1),
@@ -125,16 +125,14 @@ function Whole({ view }: { view: JobView }) {
 		<Frame>
 			<Strip>
 				<Back href="/">Jobs</Back>
-				<h1>{view.job.body.name}</h1>
+				<Name>{view.job.body.name}</Name>
 				<Facts>
 					<Wide>{[view.visit, b?.address].filter(Boolean).join(" · ")}</Wide>
 				</Facts>
 				<Wide>
 					<Soft>{b?.weather}</Soft>
 				</Wide>
-				<Soft role="status" style={{ minWidth: 62 }}>
-					{busy ? "Keeping…" : "All kept"}
-				</Soft>
+				<Standing />
 				<QuietButton onPress={takeBack}>Undo</QuietButton>
 				<Wide>
 					<QuietButton onPress={doAgain}>Redo</QuietButton>
@@ -148,6 +146,7 @@ function Whole({ view }: { view: JobView }) {
 					{theme === "daylight" ? "Daylight" : "Attic"}
 				</QuietButton>
 			</Strip>
+			<Unreached />
 			<Side $onPhone={onRound} aria-label="Where, and the note line">
 				<Dock view={view} />
 			</Side>

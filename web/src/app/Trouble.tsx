@@ -16,3 +16,17 @@ export function Trouble() {
 		</Page>
 	);
 }
+
+/** When one bench cannot be shown: the strip, the dock and the other benches stay. */
+export function BenchTrouble() {
+	const error = useRouteError();
+	return (
+		<div role="alert">
+			<h1>This bench could not be shown</h1>
+			<p>{error instanceof Error ? error.message : "Something went wrong while it was drawn."}</p>
+			<p>
+				Everything that was kept is safe. Go on at another bench, or <a href={window.location.pathname}>load this one again</a>.
+			</p>
+		</div>
+	);
+}

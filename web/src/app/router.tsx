@@ -1,5 +1,5 @@
 import { createBrowserRouter, Navigate, type RouteObject } from "react-router";
-import { Trouble } from "./Trouble";
+import { BenchTrouble, Trouble } from "./Trouble";
 
 /** While the first bench is fetched: the ground, nothing that jumps. */
 const Empty = () => null;
@@ -25,14 +25,46 @@ const routes: RouteObject[] = [
 		ErrorBoundary: Trouble,
 		children: [
 			{ index: true, element: <Navigate to="round" replace /> },
-			{ path: "brief", lazy: async () => ({ Component: (await import("../benches/brief/Brief")).Brief }) },
-			{ path: "round", lazy: async () => ({ Component: (await import("../benches/round/Round")).Round }) },
-			{ path: "roof", lazy: async () => ({ Component: (await import("../benches/roof/Roof")).Roof }) },
-			{ path: "rainwater", lazy: async () => ({ Component: (await import("../benches/rainwater/Rainwater")).Rainwater }) },
-			{ path: "ground", lazy: async () => ({ Component: (await import("../benches/ground/Ground")).Ground }) },
-			{ path: "walk", lazy: async () => ({ Component: (await import("../benches/round/WalkReview")).WalkReview }) },
-			{ path: "practice", lazy: async () => ({ Component: (await import("../benches/practice/Practice")).Practice }) },
-			{ path: "report", lazy: async () => ({ Component: (await import("../benches/report/Report")).Report }) },
+			{
+				path: "brief",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/brief/Brief")).Brief }),
+			},
+			{
+				path: "round",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/round/Round")).Round }),
+			},
+			{
+				path: "roof",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/roof/Roof")).Roof }),
+			},
+			{
+				path: "rainwater",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/rainwater/Rainwater")).Rainwater }),
+			},
+			{
+				path: "ground",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/ground/Ground")).Ground }),
+			},
+			{
+				path: "walk",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/round/WalkReview")).WalkReview }),
+			},
+			{
+				path: "practice",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/practice/Practice")).Practice }),
+			},
+			{
+				path: "report",
+				ErrorBoundary: BenchTrouble,
+				lazy: async () => ({ Component: (await import("../benches/report/Report")).Report }),
+			},
 		],
 	},
 	{ path: "*", element: <Navigate to="/" replace /> },

@@ -10,16 +10,18 @@ const Sheet = styled.div`
 	[data-facet]:focus-visible path { stroke: ${tone.copper}; stroke-width: 3; }
 	[data-edge][aria-pressed="true"] line:last-child, [data-edge]:focus-visible line:last-child { stroke: ${tone.copper}; stroke-width: 5; }
 	[data-detail][aria-pressed="true"] circle:nth-child(2), [data-detail]:focus-visible circle:nth-child(2) { stroke: ${tone.copper}; stroke-width: 4; }
+	[data-cell][aria-pressed="true"] > path:first-child { stroke: ${tone.copper}; stroke-width: 4; stroke-dasharray: none; }
+	[data-cell]:focus-visible > path:first-child { stroke: ${tone.copper}; stroke-width: 4; stroke-dasharray: 7 3; }
 	[data-piece][aria-pressed="true"] path, [data-piece]:focus-visible path { stroke: ${tone.copper}; stroke-width: 3; }
 `;
 
 /** Something in a drawing: what kind it is, and which. */
 export interface Chosen {
-	kind: "facet" | "edge" | "detail" | "piece";
+	kind: "facet" | "edge" | "detail" | "piece" | "cell";
 	id: string;
 }
 
-const KINDS = ["facet", "edge", "detail", "piece"] as const;
+const KINDS = ["facet", "edge", "detail", "piece", "cell"] as const;
 
 function what(node: Element): Chosen | null {
 	for (const kind of KINDS) {
@@ -28,6 +30,8 @@ function what(node: Element): Chosen | null {
 	}
 	return null;
 }
+
+const sameAs = (a: Chosen | null, b: Chosen | null) => a !== null && b !== null && a.kind === b.kind && a.id === b.id;
 
 export interface DrawingProps {
 	/** SVG as the server drew it; its text is escaped there, and it is parsed, never written into the page as text. */
@@ -42,10 +46,12 @@ export interface DrawingProps {
 	levels?: { [pond: string]: number };
 	/** Greatest height. */
 	most?: string;
+	/** What the arrow keys do, where the parts are not simply one after the other. */
+	onArrow?: (key: string) => void;
 }
 
 /** A drawing made by the server, with its parts to choose: by pointer, or by arrow keys and Enter. */
-export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, levels, most }: DrawingProps) {
+export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, levels, most, onArrow }: DrawingProps) {
 	const sheet = useRef<HTMLDivElement>(null);
 	const marked = here.join(" ");
 	useEffect(() => {
@@ -57,10 +63,12 @@ export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, leve
 		const parts = [...(sheet.current?.querySelectorAll('[role="button"]') ?? [])];
 		parts.forEach((part, i) => {
 			const it = what(part);
-			const on = it !== null && chosen !== null && it.kind === chosen.kind && it.id === chosen.id;
+			const on = sameAs(it, chosen);
 			part.setAttribute("aria-pressed", String(on));
 			part.setAttribute("data-here", String(it?.kind === "facet" && marked.split(" ").includes(it.id)));
-			part.setAttribute("tabindex", onChoose && i === 0 ? "0" : "-1");
+			// One part is reached by Tab: the chosen one, or the first.
+			const first = parts.some((p) => sameAs(what(p), chosen)) ? on : i === 0;
+			part.setAttribute("tabindex", onChoose && first ? "0" : "-1");
 		});
 	}, [svg, chosen?.kind, chosen?.id, marked, onChoose]);
 
@@ -94,6 +102,12 @@ export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, leve
 		const parts = [...(sheet.current?.querySelectorAll<SVGElement>('[role="button"]') ?? [])];
 		const at = parts.indexOf(e.target as SVGElement);
 		if (at < 0) return;
+		if (onArrow && e.key.startsWith("Arrow")) {
+			e.preventDefault();
+			onArrow(e.key);
+			requestAnimationFrame(() => sheet.current?.querySelector<SVGElement>('[aria-pressed="true"]')?.focus());
+			return;
+		}
 		const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key];
 		if (step) parts[(at + step + parts.length) % parts.length]?.focus();
 		else if (e.key === "Enter" || e.key === " ") choose(e.target);

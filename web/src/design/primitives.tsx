@@ -17,8 +17,15 @@ import {
 	ListBoxItem,
 	Modal,
 	ModalOverlay,
+	NumberField,
 	Popover,
+	Radio,
+	RadioGroup,
 	SelectValue,
+	Slider,
+	SliderOutput,
+	SliderThumb,
+	SliderTrack,
 	Text,
 } from "react-aria-components";
 import styled, { css } from "styled-components";
@@ -99,7 +106,7 @@ const field = css`
 
 export const FieldLabel = styled(Label)`${labelLook}`;
 export const TextInput = styled(AriaInput)`${field}`;
-const Area = styled(AriaTextArea)`${field} resize: vertical;`;
+export const Area = styled(AriaTextArea)`${field} resize: vertical;`;
 const Wrong = styled(FieldError)`font-size: ${size.small}; color: ${tone.brick}; display: block; margin-top: 3px;`;
 const Hint = styled(Text)`font-size: ${size.small}; color: ${tone.inkSoft}; display: block; margin-top: 3px;`;
 
@@ -255,6 +262,141 @@ export function Tick({ children, value, onChange }: { children: ReactNode; value
 	);
 }
 
+const Radios = styled(RadioGroup)`display: grid; gap: 2px;`;
+const One = styled(Radio)`
+	display: flex;
+	gap: 10px;
+	align-items: center;
+	min-height: ${target};
+	cursor: pointer;
+	overflow-wrap: anywhere;
+	i { flex: none; width: 20px; height: 20px; border: ${line}; border-radius: 50%; display: grid; place-items: center; background: ${tone.field}; }
+	&[data-selected] i::after { content: ""; width: 10px; height: 10px; border-radius: 50%; background: ${tone.ink}; }
+	&[data-focus-visible] { outline: none; }
+	&[data-focus-visible] i { outline: 3px solid ${tone.copper}; outline-offset: 2px; }
+`;
+
+export interface RadioChoiceProps {
+	label: string;
+	choices: Choice[];
+	value: string;
+	onChange: (id: string) => void;
+}
+
+/** One of a few, all in sight. */
+export function RadioChoice({ label, choices, value, onChange }: RadioChoiceProps) {
+	return (
+		<Radios value={value} onChange={onChange}>
+			<FieldLabel>{label}</FieldLabel>
+			{choices.map((c) => (
+				<One key={c.id} value={c.id}>
+					<i aria-hidden />
+					<span>{c.name}</span>
+				</One>
+			))}
+		</Radios>
+	);
+}
+
+export interface NumberBoxProps {
+	label: string;
+	value: number | null;
+	onChange: (value: number | null) => void;
+	least?: number;
+	most?: number;
+	error?: string | undefined;
+}
+
+/** A number as the person's own language writes it. */
+export function NumberBox({ label, value, onChange, least, most, error }: NumberBoxProps) {
+	return (
+		<NumberField
+			value={value ?? Number.NaN}
+			onChange={(v) => onChange(Number.isNaN(v) ? null : v)}
+			{...(least === undefined ? {} : { minValue: least })}
+			{...(most === undefined ? {} : { maxValue: most })}
+			formatOptions={{ maximumFractionDigits: 3 }}
+			isInvalid={error !== undefined}
+		>
+			<FieldLabel>{label}</FieldLabel>
+			<TextInput />
+			<Wrong>{error}</Wrong>
+		</NumberField>
+	);
+}
+
+const Slid = styled(Slider)<{ $water: boolean }>`
+	display: grid;
+	grid-template-columns: auto minmax(120px, 1fr) auto;
+	gap: 4px 16px;
+	align-items: center;
+	margin-top: 10px;
+	--filled: ${(p) => (p.$water ? tone.water : tone.copper)};
+	label { margin: 0; }
+	output { font-weight: 600; font-size: ${size.large}; white-space: nowrap; }
+	> div:last-child:not(.react-aria-SliderTrack) { grid-column: 1 / -1; }
+`;
+const Track = styled(SliderTrack)`
+	height: ${target};
+	position: relative;
+	cursor: pointer;
+	&::before { content: ""; position: absolute; inset: 20px 0; background: ${tone.inkSoft}; }
+	&::after { content: ""; position: absolute; inset: 19px auto 19px 0; width: var(--part); background: var(--filled); }
+`;
+const Thumb = styled(SliderThumb)`
+	width: 24px;
+	height: 24px;
+	top: 50%;
+	border-radius: 50%;
+	border: 2px solid ${tone.plaster};
+	background: var(--filled);
+	z-index: 1;
+	&[data-focus-visible] { outline: 3px solid ${tone.copper}; outline-offset: 2px; }
+`;
+
+export interface SlideProps {
+	label: string;
+	value: number;
+	most: number;
+	least?: number;
+	/** The value as it is said. */
+	shown: string;
+	/** It is an amount of water. */
+	water?: boolean;
+	onChange: (value: number) => void;
+	children?: ReactNode;
+}
+
+/** A value along a scale. */
+export function Slide({ label, value, most, least = 0, shown, water = false, onChange, children }: SlideProps) {
+	return (
+		<Slid minValue={least} maxValue={most} value={value} onChange={(v) => onChange(v as number)} $water={water}>
+			<FieldLabel>{label}</FieldLabel>
+			<Track style={{ "--part": `${(100 * (value - least)) / Math.max(1e-9, most - least)}%` } as React.CSSProperties}>
+				<Thumb aria-valuetext={shown} />
+			</Track>
+			<SliderOutput>{shown}</SliderOutput>
+			{children && <div>{children}</div>}
+		</Slid>
+	);
+}
+
+const Fold = styled.details`
+	summary { min-height: ${target}; display: flex; align-items: center; gap: 8px; cursor: pointer; width: fit-content; list-style: none; text-decoration: underline; text-decoration-color: ${tone.plasterLine}; text-underline-offset: 4px; }
+	summary::before { content: "▸"; }
+	&[open] summary::before { content: "▾"; }
+`;
+
+/** A list that is counted, and opened when somebody wants it. */
+export function Folded({ head, children }: { head: string; children: ReactNode }) {
+	return (
+		<Fold>
+			<summary>{head}</summary>
+			{children}
+		</Fold>
+	);
+}
+
 const Veil = styled(
 	ModalOverlay,
 )`position: fixed; inset: 0; background: rgb(18 24 28 / 0.5); display: grid; place-items: center; padding: 12px; z-index: 20;`;
@@ -277,10 +419,12 @@ export interface SheetProps {
 	onClose: () => void;
 	children: ReactNode;
 	wide?: boolean;
+	/** What the button that puts it away says. */
+	away?: string;
 }
 
 /** Something that is done or looked at before going on. */
-export function Dialog({ title, isOpen, onClose, children, wide = false }: SheetProps) {
+export function Dialog({ title, isOpen, onClose, children, wide = false, away = "Close" }: SheetProps) {
 	return (
 		<Veil isOpen={isOpen} onOpenChange={(o) => !o && onClose()} isDismissable>
 			<Sheet $wide={wide}>
@@ -289,7 +433,7 @@ export function Dialog({ title, isOpen, onClose, children, wide = false }: Sheet
 						<Heading slot="title" level={2}>
 							{title}
 						</Heading>
-						<PlainButton onPress={onClose}>Close</PlainButton>
+						<PlainButton onPress={onClose}>{away}</PlainButton>
 					</Top>
 					{children}
 				</Inside>

@@ -59,7 +59,7 @@ pub struct Finding {
     /// The practice's scope of report prints it.
     pub in_report: bool,
     /// Where it stands in the report.
-    pub section: Section,
+    pub section: ReportPart,
     /// Its number, the same wherever it is shown; only findings that ask for something have one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub number: Option<usize>,
@@ -69,7 +69,7 @@ pub struct Finding {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
-pub enum Section {
+pub enum ReportPart {
     /// Something is to be done, watched or known: these are numbered.
     Findings,
     /// Done right.
@@ -83,13 +83,13 @@ pub enum Section {
 }
 
 /// The one selection of findings that page, print and table share.
-fn section(kind: NoteKind, in_report: bool) -> Section {
+fn section(kind: NoteKind, in_report: bool) -> ReportPart {
     match kind {
-        _ if !in_report => Section::LeftOut,
-        NoteKind::Good => Section::Good,
-        NoteKind::Side => Section::Side,
-        NoteKind::Limitation => Section::Limits,
-        NoteKind::Defect | NoteKind::Measurement | NoteKind::Remark | NoteKind::Recommendation => Section::Findings,
+        _ if !in_report => ReportPart::LeftOut,
+        NoteKind::Good => ReportPart::Good,
+        NoteKind::Side => ReportPart::Side,
+        NoteKind::Limitation => ReportPart::Limits,
+        NoteKind::Defect | NoteKind::Measurement | NoteKind::Remark | NoteKind::Recommendation => ReportPart::Findings,
     }
 }
 
@@ -223,7 +223,7 @@ pub fn findings<'a>(notes: impl IntoIterator<Item = (&'a str, &'a Note)>, brief:
     rows.sort_by_key(|(row, i, f)| (f.urgency, !f.hazard, *row, *i));
     let mut numbers = 1..;
     let number = |mut f: Finding| {
-        f.number = (f.section == Section::Findings).then(|| numbers.next()).flatten();
+        f.number = (f.section == ReportPart::Findings).then(|| numbers.next()).flatten();
         f
     };
     rows.into_iter().map(|(_, _, f)| f).map(number).collect()

@@ -5,5 +5,5 @@ mod judge;
 mod urgency;
 
 pub use catalogue::{Catalogue, Condition, WaterRole, catalogue};
-pub use judge::{Bundled, Finding, Section, bundled, findings, judge};
+pub use judge::{Bundled, Finding, ReportPart, bundled, findings, judge};
 pub use urgency::{Effect, Facts, HandSet, Reason, Suggestion, Urgency, suggest};

@@ -223,7 +223,22 @@ impl GutterRecord {
     }
 }
 
+/// A rain that has a name: how often it comes, and what it brings over five minutes.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct NamedRain {
+    /// Its return period, years.
+    pub years: f64,
+    /// Over five minutes, mm/h.
+    pub mm_h: f64,
+}
+
 impl Rainwater {
+    /// The rains that can be looked at by name: the design storm and those beside it.
+    pub fn named_rains(&self) -> Vec<NamedRain> {
+        let named = |s: &Storm| Some(NamedRain { years: s.years?, mm_h: intensity("The rain", &s.i5).ok()? });
+        std::iter::once(&self.storm).chain(&self.rains).filter_map(named).collect()
+    }
     /// Checks what can be checked without the roof.
     ///
     /// # Errors

@@ -1,36 +1,19 @@
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
-import type { Fault, Schemas } from "../../api/client";
-import { type JobView, useChoices, useSaveJob } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import { type JobView, saveJob, useChoices } from "../../api/queries";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Rule, Soft, Stack, Tick } from "../../design/primitives";
-import { line, tone } from "../../design/tokens";
+import { Clashes } from "../../parts/draft/Clashes";
+import { useDraft } from "../../parts/draft/useDraft";
 
 const Page = styled(Stack)`max-width: 900px;`;
 const Part = styled.div`display: grid; grid-template-columns: minmax(90px, 1fr) minmax(0, 3fr) auto; gap: 10px; align-items: end;`;
-
-const Both = styled.div`border: ${line}; border-left: 6px solid ${tone.ochre}; padding: 10px 14px; display: grid; gap: 8px;`;
 
 type Job = Schemas["Job"];
 type Brief = NonNullable<Job["brief"]>;
 
 const POINTS = ["N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW"];
-/** Where two versions differ, in words. */
-function changes(mine: Job, other: Job): string {
-	const show = (v: unknown) =>
-		v === null || v === undefined || v === "" ? "nothing" : typeof v === "object" ? JSON.stringify(v) : String(v);
-	const parts = mine.name === other.name ? [] : [`name: here “${mine.name}”, there “${other.name}”`];
-	const there = (other.brief ?? {}) as Record<string, unknown>;
-	for (const [key, here] of Object.entries(mine.brief ?? {})) {
-		if (JSON.stringify(here) !== JSON.stringify(there[key]))
-			parts.push(`${key.replaceAll("_", " ")}: here “${show(here)}”, there “${show(there[key])}”`);
-	}
-	return parts.join("; ") || "Only when it was saved differs.";
-}
-
-/** Pause after the last stroke before it is kept. */
-const PAUSE = 450;
-
 /** "200", "SSW" and "200° SSW" are all directions; anything else is left for the person to put right. */
 function direction(text: string): number | null | undefined {
 	const t = text.trim().toUpperCase();
@@ -64,6 +47,12 @@ function Typed({
 }) {
 	const [text, setText] = useState(value);
 	const parsed = read(text);
+	// Another value than the one that was typed here came from elsewhere: it is shown. What is half typed stays.
+	const [shown, setShown] = useState(value);
+	if (value !== shown) {
+		setShown(value);
+		if (parsed !== undefined && read(value) !== parsed) setText(value);
+	}
 	return (
 		<Field
 			label={label}
@@ -113,75 +102,12 @@ function Parts({
 export function Brief() {
 	const view = useOutletContext<JobView>();
 	const choices = useChoices();
-	const save = useSaveJob(view.job.id);
-	const [draft, setDraft] = useState<Job>(view.job.body);
-	const rev = useRef(view.job.rev);
-	const pending = useRef<Job | null>(null);
-	const sending = useRef(false);
-	// While two versions wait for a choice, nothing is sent.
-	const stopped = useRef(false);
-	const [wrong, setWrong] = useState<{ field: string | undefined; message: string } | null>(null);
-	const [theirs, setTheirs] = useState<Schemas["Stored"] | null>(null);
-	// Counts up when the fields must show another version than the one typed here.
-	const [version, setVersion] = useState(0);
-	const adopt = (body: Job, at: number) => {
-		rev.current = at;
-		pending.current = null;
-		setDraft(body);
-		setTheirs(null);
-		setVersion((v) => v + 1);
-	};
-	// An undo, or a change from elsewhere, while nothing typed here is on its way: show it.
-	useEffect(() => {
-		if (view.job.rev > rev.current && !pending.current && !sending.current && !stopped.current) {
-			rev.current = view.job.rev;
-			setDraft(view.job.body);
-			setVersion((v) => v + 1);
-		}
-	}, [view.job]);
-
-	const flush = useRef(async () => {});
-	flush.current = async () => {
-		// One at a time, always the newest: each change names the revision the one before made.
-		if (sending.current || !pending.current || stopped.current) return;
-		const body = pending.current;
-		pending.current = null;
-		sending.current = true;
-		try {
-			const kept = await save.mutateAsync({ base: rev.current, body });
-			rev.current = kept.rev;
-			setWrong(null);
-		} catch (e) {
-			const fault = e as Fault;
-			setWrong({ field: fault.field, message: fault.message });
-			if (fault.theirs) {
-				// At once, before the newer version arrives by the other way and is taken for the one to show.
-				stopped.current = true;
-				setTheirs(fault.theirs);
-			}
-			if (fault.code === "unreachable") pending.current ??= body;
-		}
-		sending.current = false;
-		if (pending.current && !stopped.current) void flush.current();
-	};
-	const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-	const keep = (next: Job) => {
-		setDraft(next);
-		pending.current = next;
-		clearTimeout(timer.current);
-		timer.current = setTimeout(() => void flush.current(), PAUSE);
-	};
-	useEffect(
-		() => () => {
-			clearTimeout(timer.current);
-			void flush.current();
-		},
-		[],
-	);
-	stopped.current = theirs !== null;
+	const job = view.job.id;
+	const editing = useDraft<Job>(job, "job", { value: view.job.body, rev: view.job.rev }, saveJob(job));
+	const { draft, wrong, later: keep } = editing;
 	const b = draft.brief as Brief;
 	const set = (change: Partial<Brief>) => keep({ ...draft, brief: { ...b, ...change } });
-	const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
+	const error = (field: string) => wrong[field];
 	const point = (d: number | null | undefined) => (d == null ? "" : `${d}° ${POINTS[Math.round(d / 22.5) % 16]}`);
 	return (
 		<Page $gap={16}>
@@ -189,26 +115,9 @@ export function Brief() {
 				<h1>Brief</h1>
 				<Soft>Only the name is needed. Everything is kept as you type.</Soft>
 			</div>
-			{theirs && (
-				<Both role="alert">
-					<b>The brief was changed elsewhere while you typed.</b>
-					<p>{changes(draft, theirs.body as unknown as Job)}</p>
-					<Row>
-						<PlainButton
-							onPress={() => {
-								rev.current = theirs.rev;
-								setTheirs(null);
-								stopped.current = false;
-								keep(draft);
-							}}
-						>
-							Keep mine
-						</PlainButton>
-						<PlainButton onPress={() => adopt(theirs.body as unknown as Job, theirs.rev)}>Take the other</PlainButton>
-					</Row>
-				</Both>
-			)}
-			<Columns key={`first-${version}`}>
+			<Clashes draft={editing} what="The brief" />
+			{editing.fault && editing.standing === "refused" && <p role="alert">{editing.fault}</p>}
+			<Columns>
 				<Field label="Name of the place" value={draft.name} onChange={(name) => keep({ ...draft, name })} error={error("name")} />
 				<Field label="Address" value={b.address ?? ""} onChange={(address) => set({ address })} error={error("address")} />
 				<Chooser
@@ -229,7 +138,7 @@ export function Brief() {
 				error={error("worries")}
 			/>
 			<Rule />
-			<Columns key={`typed-${version}`}>
+			<Columns>
 				<Typed
 					label="Front faces"
 					value={point(b.front_faces)}

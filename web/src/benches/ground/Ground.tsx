@@ -2,21 +2,21 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
-import type { Fault, Schemas } from "../../api/client";
-import { useEditing } from "../../api/editing";
+import type { Schemas } from "../../api/client";
 import { ask, type JobView, saveGround } from "../../api/queries";
 import { useWhere } from "../../app/where";
 import { type Chosen, Drawing } from "../../design/Drawing";
 import { Beside, PlainButton, Row, Soft, Stack } from "../../design/primitives";
 import { tone } from "../../design/tokens";
+import { Asked } from "../../parts/Asked";
+import { Clashes } from "../../parts/draft/Clashes";
+import { useDraft } from "../../parts/draft/useDraft";
+import type { GroundPage, GroundRecord } from "./kinds";
 import { Nearby } from "./Nearby";
 import { Readings } from "./Readings";
 import { Storm, useStorm } from "./Storm";
 import { Transects } from "./Transects";
 import { Mendings, TryGround } from "./TryGround";
-
-export type GroundPage = Schemas["GroundPage"];
-export type GroundRecord = Schemas["Ground"];
 
 const Doubt = styled.p`border-left: 4px solid ${tone.ochre}; padding: 4px 10px; color: ${tone.ochre}; margin-top: 6px;`;
 const Said = styled.li`padding: 3px 0; &[data-right="true"]::before { content: "✓ "; color: ${tone.verdigris}; font-weight: 600; }`;
@@ -24,20 +24,30 @@ const Said = styled.li`padding: 3px 0; &[data-right="true"]::before { content: "
 /** Levels, falls, where water stands, and one storm over the whole place. */
 export function Ground() {
 	const view = useOutletContext<JobView>();
+	const [point, setPoint] = useState<{ x: number; y: number } | null>(null);
+	return (
+		<Asked question={useQuery(ask.ground(view.job.id, point ?? {}))}>
+			{(page) => <Bench view={view} page={page} setPoint={setPoint} />}
+		</Asked>
+	);
+}
+
+interface BenchProps {
+	view: JobView;
+	page: GroundPage;
+	/** A point whose way out is drawn. */
+	setPoint: (at: { x: number; y: number } | null) => void;
+}
+
+function Bench({ view, page, setPoint }: BenchProps) {
 	const job = view.job.id;
 	const where = useWhere();
-	const [point, setPoint] = useState<{ x: number; y: number } | null>(null);
 	const [chosen, setChosen] = useState<Chosen | null>(null);
 	const [trying, setTrying] = useState<Schemas["TriedGround"] | null>(null);
-	const { data: page, error } = useQuery(ask.ground(job, point ?? {}));
-	const storm = useStorm(job, page?.rev ?? null);
+	const storm = useStorm(job, page.rev ?? null);
 	const tried = useQuery(ask.tryGround(job, trying));
-	const editing = useEditing<GroundRecord>(job, { value: page?.ground ?? EMPTY, rev: page?.rev ?? null }, (base, body) =>
-		saveGround(job, base, body),
-	);
-	if (error) throw error;
-	if (!page) return <div aria-busy="true" />;
-	const fault = trying && tried.error ? (tried.error as unknown as Fault) : null;
+	const editing = useDraft<GroundRecord>(job, "ground", { value: page.ground, rev: page.rev ?? null }, saveGround(job));
+	const fault = trying ? tried.error : null;
 	const shown = trying && tried.data ? tried.data.page : page;
 	const { account } = shown;
 	const levels =
@@ -59,6 +69,7 @@ export function Ground() {
 	return (
 		<>
 			<h1>Ground</h1>
+			<Clashes draft={editing} what="The ground" />
 			{account.readings.length < 3 && (
 				<p>
 					Read heights at the wall, at 0.6, 1.5 and 3 m out, at a few stations along each face: from three readings on there is a
@@ -152,15 +163,6 @@ export function Ground() {
 		</>
 	);
 }
-
-const EMPTY: GroundRecord = {
-	spots: [],
-	book: { start: "", lines: [] },
-	lines: [],
-	cladding: [],
-	soil: "loam",
-	nearby: [],
-} as never;
 
 /** Who gets wet, the most first, and whose water it is. */
 function Wet({ test }: { test: Schemas["RainTest"] }) {

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
-import type { GroundPage, GroundRecord } from "./Ground";
+import type { GroundPage, GroundRecord } from "./kinds";
 import { FACES, type GroundFields, nextName } from "./Readings";
 
 type One = Schemas["NearbyRecord"];

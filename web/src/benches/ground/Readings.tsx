@@ -5,8 +5,8 @@ import { readReadings, readStick, useZeroAltimeter } from "../../api/queries";
 import { say } from "../../design/Notices";
 import { Chooser, Columns, Field, Figures, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { hairline, tone } from "../../design/tokens";
-import { RowButton, Table } from "../roof/Slopes";
-import type { GroundPage, GroundRecord } from "./Ground";
+import { RowButton, Table } from "../../parts/Table";
+import type { GroundPage, GroundRecord } from "./kinds";
 
 type Spot = Schemas["SpotRecord"];
 type FaceName = NonNullable<NonNullable<Spot["at"]>["face"]>;

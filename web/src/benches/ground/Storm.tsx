@@ -3,7 +3,7 @@ import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { Figures, PlainButton, QuietButton, Row, Soft } from "../../design/primitives";
 import { target, tone } from "../../design/tokens";
-import type { GroundPage } from "./Ground";
+import type { GroundPage } from "./kinds";
 
 type Step = Schemas["RainStep"];
 type Test = Schemas["RainTest"];

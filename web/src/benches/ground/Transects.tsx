@@ -5,8 +5,8 @@ import { Drawing } from "../../design/Drawing";
 import { say } from "../../design/Notices";
 import { Hazard, QuietButton, Soft } from "../../design/primitives";
 import { hairline } from "../../design/tokens";
-import { Item } from "../rainwater/Offered";
-import type { GroundPage } from "./Ground";
+import { Item } from "../../parts/Item";
+import type { GroundPage } from "./kinds";
 
 const One = styled.section`border-top: ${hairline}; padding: 10px 0;`;
 const Scroll = styled.div`overflow-x: auto; > div { min-width: 480px; max-width: 720px; }`;

@@ -5,9 +5,9 @@ import type { Schemas } from "../../api/client";
 import { ask, type JobView } from "../../api/queries";
 import { Columns, Field, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { line, tone } from "../../design/tokens";
-import { Item } from "../rainwater/Offered";
-import { Compared, recommendationText } from "../rainwater/Trying";
-import type { GroundPage } from "./Ground";
+import { Compared, recommendationText } from "../../parts/Compared";
+import { Item } from "../../parts/Item";
+import type { GroundPage } from "./kinds";
 import { Dig, useRecommend } from "./Transects";
 
 const Sheet = styled.section`border: ${line}; border-left: 4px solid ${tone.copper}; border-radius: 4px; padding: 12px;`;
@@ -102,7 +102,10 @@ export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }
 export function Mendings({ view, page }: { view: JobView; page: GroundPage }) {
 	const recommend = useRecommend(view);
 	const [asked, setAsked] = useState(false);
-	const found = useQuery({ ...ask.mending(view.job.id, page.rev ?? 0), enabled: asked });
+	const found = useQuery({
+		...ask.mending(view.job.id, `${view.roof_rev} ${view.rainwater_rev} ${page.rev} ${view.practice_version}`),
+		enabled: asked,
+	});
 	if (!asked)
 		return (
 			<Row>

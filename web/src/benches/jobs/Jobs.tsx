@@ -4,7 +4,7 @@ import { FileTrigger, Form, Link } from "react-aria-components";
 import { useNavigate } from "react-router";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
-import { ask, queryClient, undoIn, useDeleteJob, useImport, useNewJob } from "../../api/queries";
+import { ask, newJob, undoIn, useDeleteJob, useImport, useNewJob } from "../../api/queries";
 import { setTheme, useTheme } from "../../app/theme";
 import { say } from "../../design/Notices";
 import { Field, Hazard, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
@@ -85,7 +85,7 @@ function Job({ job }: { job: Summary }) {
 								say(`${job.name} was deleted.`, {
 									action: {
 										name: "Bring it back",
-										run: () => void undoIn(job.id).then(() => queryClient.invalidateQueries({ queryKey: ["jobs"] })),
+										run: () => void undoIn(job.id),
 									},
 								}),
 						},
@@ -158,7 +158,7 @@ export function Jobs() {
 			<Start
 				onSubmit={(e) => {
 					e.preventDefault();
-					if (name.trim()) start.mutate(name.trim(), { onSuccess: (j) => navigate(`/jobs/${j.id}/brief`) });
+					if (name.trim()) start.mutate(newJob(name.trim()), { onSuccess: (j) => navigate(`/jobs/${j.id}/brief`) });
 				}}
 			>
 				<Field label="Name of the place" value={name} onChange={setName} placeholder="for example Heron Boathouse" />
@@ -175,7 +175,7 @@ export function Jobs() {
 					<PlainButton>Read a bundle in</PlainButton>
 				</FileTrigger>
 			</Start>
-			{error && <p role="alert">{error.message}</p>}
+			{error && <p role="alert">{(error as Partial<Error>).message}</p>}
 			{data && data.all === 0 && <p>No jobs yet. Type a name above; everything else can come later.</p>}
 			{data && data.all > 0 && (
 				<>

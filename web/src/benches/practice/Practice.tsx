@@ -1,10 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { FileTrigger, Radio, RadioGroup } from "react-aria-components";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
 import { type Fault, newId, type Schemas } from "../../api/client";
-import { ask, type JobView, type Practice as Kept, readPractice, useSaveJob, useSavePractice } from "../../api/queries";
+import {
+	ask,
+	type JobView,
+	type Practice as Kept,
+	readPractice,
+	savePractice,
+	useSaveJob,
+	useSavePractice,
+} from "../../api/queries";
 import { say } from "../../design/Notices";
 import {
 	ButtonLink,
@@ -19,6 +27,8 @@ import {
 	Stack,
 } from "../../design/primitives";
 import { at, corner, hairline, line, size, target, tone } from "../../design/tokens";
+import { Clashes } from "../../parts/draft/Clashes";
+import { useDraft } from "../../parts/draft/useDraft";
 
 const Bench = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) minmax(250px, 320px); gap: 0 26px; ${at.upright} { grid-template-columns: minmax(0, 1fr); }`;
 const Points = styled.div`border-top: ${line}; margin-top: 12px;`;
@@ -69,13 +79,13 @@ export function Practice() {
 	const { data } = useQuery(ask.practices());
 	const save = useSavePractice();
 	const saveJob = useSaveJob(view.job.id);
-	const [draft, setDraft] = useState<Kept>(view.practice);
 	const [wrong, setWrong] = useState("");
-	const key = JSON.stringify(view.practice);
-	// biome-ignore lint/correctness/useExhaustiveDependencies: another practice, or a newer version of it, starts afresh
-	useEffect(() => setDraft(view.practice), [key]);
-	const name = draft.name || view.job.body.brief?.practice || "";
-	const body: Kept = { ...draft, name: name || "Usual practice" };
+	const own = view.practice.name || view.job.body.brief?.practice || "Usual practice";
+	const there = data?.practices.find((p) => p.body.name === own);
+	const at = { value: view.practice, rev: there?.rev ?? null };
+	const editing = useDraft<Kept>(view.job.id, `practice ${own}`, at, savePractice(there?.id ?? newId()));
+	const { draft, type: setDraft } = editing;
+	const body: Kept = { ...draft, name: draft.name || own };
 	const kept = data?.practices.find((p) => p.body.name === body.name);
 	const changed = JSON.stringify(body) !== JSON.stringify({ ...view.practice, name: view.practice.name || body.name });
 	const tried = useQuery({ ...ask.tried(view.job.id, body), enabled: changed });
@@ -92,6 +102,7 @@ export function Practice() {
 		});
 	return (
 		<>
+			<Clashes draft={editing} what="The practice" />
 			<Row $between>
 				<div>
 					<h1>{body.name}</h1>
@@ -209,6 +220,7 @@ export function Practice() {
 									{
 										onSuccess: (p) => {
 											setWrong("");
+											editing.drop();
 											say(`${p.body.name} is kept.`);
 											if (view.job.body.brief?.practice !== p.body.name) follow(p.body.name);
 										},
@@ -219,7 +231,7 @@ export function Practice() {
 						>
 							{kept ? "Keep the practice" : "Keep as a practice of its own"}
 						</MainButton>
-						{changed && <PlainButton onPress={() => setDraft(view.practice)}>Leave it as it was</PlainButton>}
+						{changed && <PlainButton onPress={editing.drop}>Leave it as it was</PlainButton>}
 						{kept && (
 							<ButtonLink href={`/api/practices/${kept.id}/practice.toml`} download="practice.toml">
 								Write as a file (TOML)

@@ -6,9 +6,10 @@ import { Drawing } from "../../design/Drawing";
 import { say } from "../../design/Notices";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
 import { hairline, tone } from "../../design/tokens";
-import { Table } from "../roof/Slopes";
-import { Item, Offered } from "./Offered";
-import type { RainPage } from "./Rainwater";
+import { Item } from "../../parts/Item";
+import { Table } from "../../parts/Table";
+import type { RainPage } from "./kinds";
+import { Offered } from "./Offered";
 
 type Record = Schemas["GutterRecord"];
 type Outlet = Schemas["OutletRecord"];

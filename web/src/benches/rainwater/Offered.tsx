@@ -1,11 +1,8 @@
-import styled from "styled-components";
 import { newId, type Schemas } from "../../api/client";
 import { type JobView, type Note, useKeepLine, useNewNote } from "../../api/queries";
 import { say } from "../../design/Notices";
 import { QuietButton, Soft } from "../../design/primitives";
-import { hairline } from "../../design/tokens";
-
-export const Item = styled.li`display: flex; flex-wrap: wrap; gap: 4px 12px; justify-content: space-between; align-items: center; border-bottom: ${hairline}; padding: 2px 0;`;
+import { Item } from "../../parts/Item";
 
 interface OfferedProps {
 	view: JobView;

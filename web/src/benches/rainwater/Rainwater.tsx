@@ -2,46 +2,52 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
-import type { Fault, Schemas } from "../../api/client";
-import { useEditing } from "../../api/editing";
+import type { Schemas } from "../../api/client";
 import { ask, type JobView, saveRainwater } from "../../api/queries";
 import { useWhere } from "../../app/where";
 import { type Chosen, Drawing } from "../../design/Drawing";
-import { Beside, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
-import { size, target, tone } from "../../design/tokens";
-import { RowButton, Table } from "../roof/Slopes";
+import { Beside, Columns, Field, PlainButton, QuietButton, Row, Slide, Soft, Stack } from "../../design/primitives";
+import { tone } from "../../design/tokens";
+import { Asked } from "../../parts/Asked";
+import { Clashes } from "../../parts/draft/Clashes";
+import { useDraft } from "../../parts/draft/useDraft";
+import { RowButton, Table } from "../../parts/Table";
 import { Gutter } from "./Gutter";
+import type { RainPage } from "./kinds";
 import { Offered } from "./Offered";
 import { Costs, Trying } from "./Trying";
 
-export type RainPage = Schemas["RainPage"];
-
-const Scale = styled.label`
-	display: grid;
-	grid-template-columns: auto minmax(120px, 1fr) auto;
-	gap: 12px;
-	align-items: center;
-	margin-top: 10px;
-	input { min-height: ${target}; accent-color: ${tone.water}; width: 100%; }
-	b { font-size: ${size.large}; }
-`;
 const Doubt = styled.p`border-left: 4px solid ${tone.ochre}; padding: 4px 10px; color: ${tone.ochre}; margin-top: 6px;`;
 
 /** From the facet to where it is let go: every drop. */
 export function Rainwater() {
 	const view = useOutletContext<JobView>();
-	const job = view.job.id;
-	const where = useWhere();
 	const [at, setAt] = useState<number | null>(null);
 	const [drop, setDrop] = useState<{ x: number; y: number } | null>(null);
-	const [searching, setSearching] = useState(false);
-	const [chosen, setChosen] = useState<Chosen | null>(null);
 	const look = { ...(at === null ? {} : { at }), ...(drop ?? {}) };
-	const { data: page, error } = useQuery(ask.rainwater(job, look));
-	const found = useQuery({ ...ask.rainwater(job, { remedies: true }), enabled: searching });
-	if (error) throw error;
-	if (!page) return <div aria-busy="true" />;
+	return (
+		<Asked question={useQuery(ask.rainwater(view.job.id, look))}>
+			{(page) => <Bench view={view} page={page} at={at} setAt={setAt} setDrop={setDrop} />}
+		</Asked>
+	);
+}
+
+interface BenchProps {
+	view: JobView;
+	page: RainPage;
+	/** Another rain than the design rain. */
+	at: number | null;
+	setAt: (at: number | null) => void;
+	/** A point whose way down is drawn. */
+	setDrop: (at: { x: number; y: number }) => void;
+}
+
+function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
+	const where = useWhere();
+	const [chosen, setChosen] = useState<Chosen | null>(null);
 	const { account } = page;
+	// A search is dear: it is asked when somebody wants it, and again only when what it stands on is another.
+	const found = useQuery(ask.remedies(view.job.id, `${view.roof_rev} ${page.rev} ${view.practice_version}`));
 	if (!page.plan)
 		return (
 			<>
@@ -58,12 +64,8 @@ export function Rainwater() {
 			where.setCell(`${eave.face}.edge`);
 		}
 	};
-	const rains = [page.rainwater.storm, ...(page.rainwater.rains ?? [])].flatMap((r) => {
-		const i5 = Number.parseFloat(r?.i5 ?? "");
-		const mm = /in/.test(r?.i5 ?? "") ? i5 * 25.4 : i5;
-		return r?.years && mm > 0 ? [{ years: r.years, mm }] : [];
-	});
-	const most = Math.ceil(Math.max(200, account.design_mm_h, ...rains.map((r) => r.mm * 1.1)) / 10) * 10;
+	const rains = page.rains;
+	const most = Math.ceil(Math.max(200, account.design_mm_h, ...rains.map((r) => r.mm_h * 1.1)) / 10) * 10;
 	const worst = account.gutters.flatMap((g) => (g.run?.spills_from_mm_h == null ? [] : [g.run.spills_from_mm_h]));
 	const design = account.law ? account.law.i_mm_h["5"] : undefined;
 	return (
@@ -74,31 +76,23 @@ export function Rainwater() {
 			{account.doubts.map((d) => (
 				<Doubt key={d}>{d}</Doubt>
 			))}
-			<Scale>
-				<span>Look at</span>
-				<input
-					type="range"
-					min={0}
-					max={most}
-					step={1}
-					value={at ?? Math.round(account.design_mm_h)}
-					aria-valuetext={`${Math.round(account.design_mm_h)} millimetres per hour`}
-					onChange={(e) => setAt(Number(e.target.value))}
-				/>
-				<span>
-					<b>{Math.round(account.design_mm_h)} mm/h</b>{" "}
-					{at !== null && (
-						<QuietButton onPress={() => setAt(null)}>
-							Back to the design rain{design ? ` (${Math.round(design)})` : ""}
-						</QuietButton>
-					)}
-				</span>
-			</Scale>
+			<Slide
+				label="Look at"
+				value={at ?? Math.round(account.design_mm_h)}
+				most={most}
+				water
+				shown={`${Math.round(account.design_mm_h)} mm/h`}
+				onChange={setAt}
+			>
+				{at !== null && (
+					<QuietButton onPress={() => setAt(null)}>Back to the design rain{design ? ` (${Math.round(design)})` : ""}</QuietButton>
+				)}
+			</Slide>
 			<Row $gap={4}>
 				<QuietButton onPress={() => setAt(5)}>Drizzle, 5 mm/h</QuietButton>
 				{rains.map((r) => (
-					<QuietButton key={r.years} onPress={() => setAt(Math.round(r.mm))}>
-						Once in {r.years} years, {Math.round(r.mm)} mm/h
+					<QuietButton key={r.years} onPress={() => setAt(Math.round(r.mm_h))}>
+						Once in {r.years} years, {Math.round(r.mm_h)} mm/h
 					</QuietButton>
 				))}
 			</Row>
@@ -154,8 +148,8 @@ export function Rainwater() {
 				at={at}
 				page={page}
 				found={found.data?.account}
-				searching={searching && found.isFetching}
-				onSearch={() => setSearching(true)}
+				searching={found.isFetching}
+				onSearch={() => void found.refetch()}
 			/>
 		</>
 	);
@@ -179,12 +173,15 @@ interface KeptProps {
 
 function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 	const job = view.job.id;
-	const editing = useEditing(job, { value: page.rainwater, rev: page.rev ?? null }, (base, body) =>
-		saveRainwater(job, base, body),
+	const editing = useDraft<Schemas["Rainwater"]>(
+		job,
+		"rainwater",
+		{ value: page.rainwater, rev: page.rev ?? null },
+		saveRainwater(job),
 	);
 	const [trying, setTrying] = useState<Schemas["Rainwater"] | null>(null);
 	const tried = useQuery(ask.tryRainwater(job, trying, at));
-	const fault = trying && tried.error ? (tried.error as unknown as Fault) : null;
+	const fault = trying ? tried.error : null;
 	const shown = trying && tried.data ? tried.data : page;
 	// While a change is tried, the same fields write into it and nothing is kept.
 	const { draft, type, keep, wrong } = trying
@@ -236,6 +233,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 	};
 	return (
 		<Stack $gap={16} style={{ marginTop: 18 }}>
+			<Clashes draft={editing} what="Rain and gutters" />
 			<h2>The rain to design for</h2>
 			<Columns>
 				<Field

@@ -31,7 +31,7 @@ export function CloseVisit({ view, onClose }: { view: JobView; onClose: () => vo
 		close.mutate({ base: view.job.rev, answers: marks }, { onSuccess: onClose });
 	};
 	return (
-		<Dialog title="Close the visit" isOpen onClose={onClose} wide>
+		<Dialog title="Close the visit" isOpen onClose={onClose} away="Not yet" wide>
 			<Stack>
 				<p>
 					{open.length === 0

@@ -5,15 +5,15 @@ import { useOutletContext } from "react-router";
 import styled from "styled-components";
 import { ask, type Finding, type JobView, useSaveJob } from "../../api/queries";
 import { Gauge } from "../../design/Gauge";
-import { ButtonLink, Hazard, PlainButton, Row, Soft, Stack } from "../../design/primitives";
+import { ButtonLink, Folded, Hazard, PlainButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, line, size, tone } from "../../design/tokens";
-import { NoteDialog } from "../round/NoteDialog";
-import { PictureDialog } from "../round/PictureDialog";
+import { NoteDialog } from "../../parts/note/NoteDialog";
+import { PictureDialog } from "../../parts/note/PictureDialog";
 import { CloseVisit } from "./CloseVisit";
 
 const Two = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) minmax(280px, 380px); gap: 26px; align-items: start; margin-top: 16px; @media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }`;
 const Step = styled.section`h2 { padding: 10px 0 4px; border-bottom: ${line}; display: flex; gap: 10px; align-items: center; }`;
-const One = styled(Button)`
+const Pressed = styled(Button)`
 	display: block;
 	width: 100%;
 	padding: 8px 4px;
@@ -42,13 +42,17 @@ const Pages = styled.ol`
 
 const STEPS = ["now", "before-next-rain", "this-season", "next-cycle", "watch", "record"] as const;
 
-function Row1({ finding: f, onOpen }: { finding: Finding; onOpen: () => void }) {
+function FindingRow({ finding: f, onOpen }: { finding: Finding; onOpen: () => void }) {
 	const moved = f.suggestion?.reasons.filter((r) => r.effect !== "start") ?? [];
 	return (
 		<li>
-			<One onPress={onOpen}>
+			<Pressed onPress={onOpen}>
 				{f.hazard && <Hazard>Hazard · </Hazard>}
-				<b>{f.title}</b> <Soft>{f.place}</Soft>
+				<b>
+					{f.number != null && `${f.number}. `}
+					{f.title}
+				</b>{" "}
+				<Soft>{f.place}</Soft>
 				{f.measures.length > 0 && <small style={{ color: tone.ink }}>{f.measures.join(" · ")}</small>}
 				{f.judged && (
 					<small style={{ color: tone.ink }}>
@@ -69,7 +73,7 @@ function Row1({ finding: f, onOpen }: { finding: Finding; onOpen: () => void }) 
 						{f.recommendation} {f.trade && `(${f.trade})`}
 					</small>
 				)}
-			</One>
+			</Pressed>
 		</li>
 	);
 }
@@ -82,18 +86,16 @@ export function Report() {
 	const [picture, setPicture] = useState<string | null>(null);
 	const [closing, setClosing] = useState(false);
 	const save = useSaveJob(job);
-	const version = `${view.changed_at} ${view.job.rev}`;
-	const overview = useQuery({ ...ask.report(job, version), placeholderData: keepPreviousData });
-	const main = view.findings.filter(
-		(f) =>
-			f.kind === "defect" ||
-			f.kind === "measurement" ||
-			f.kind === "remark" ||
-			f.kind === "limitation" ||
-			f.kind === "recommendation",
-	);
-	const good = view.findings.filter((f) => f.kind === "good");
-	const side = view.findings.filter((f) => f.kind === "side");
+	const overview = useQuery({ ...ask.report(job, view.version), placeholderData: keepPreviousData });
+	const version = overview.data?.version ?? "";
+	const of = (section: Finding["section"]) => view.findings.filter((f) => f.section === section);
+	const main = of("findings");
+	const others = [
+		{ name: "Done right", list: of("good"), colour: tone.verdigris },
+		{ name: "For other trades", list: of("side") },
+		{ name: "What could not be seen", list: of("limits") },
+		{ name: "Not in the report", list: of("left-out") },
+	].filter((o) => o.list.length > 0);
 	const pages = Array.from({ length: overview.data?.pages ?? 1 }, (_, i) => i + 1);
 	const steps = STEPS.map((s) => ({ step: s, list: main.filter((f) => f.urgency === s) })).filter((s) => s.list.length > 0);
 	return (
@@ -101,9 +103,12 @@ export function Report() {
 			<Row $between>
 				<div>
 					<h1>Report</h1>
-					<Soft>
-						{view.coverage.sentence} {view.closing.gap && `${view.closing.gap} This is printed.`}
-					</Soft>
+					<Soft>{view.coverage.sentence}</Soft>
+					{view.closing.gap.places.length > 0 && (
+						<Folded head={`${view.closing.gap.sentence} This is printed.`}>
+							<Soft>{view.closing.gap.places.join("; ")}</Soft>
+						</Folded>
+					)}
 				</div>
 				<Row>
 					<ButtonLink href={`/api/jobs/${job}/report.pdf`} download>
@@ -136,31 +141,21 @@ export function Report() {
 							</h2>
 							<ul>
 								{list.map((f) => (
-									<Row1 key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+									<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
 								))}
 							</ul>
 						</Step>
 					))}
-					{good.length > 0 && (
-						<Step aria-label="Done right">
-							<h2 style={{ color: tone.verdigris }}>Done right</h2>
+					{others.map(({ name, list, colour }) => (
+						<Step key={name} aria-label={name}>
+							<h2 style={colour ? { color: colour } : undefined}>{name}</h2>
 							<ul>
-								{good.map((f) => (
-									<Row1 key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+								{list.map((f) => (
+									<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
 								))}
 							</ul>
 						</Step>
-					)}
-					{side.length > 0 && (
-						<Step aria-label="For other trades">
-							<h2>For other trades</h2>
-							<ul>
-								{side.map((f) => (
-									<Row1 key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
-								))}
-							</ul>
-						</Step>
-					)}
+					))}
 				</Stack>
 				<section aria-label="Preview">
 					<Soft>{overview.data ? `As it will print: ${overview.data.pages} pages` : "Setting the report…"}</Soft>

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Soft } from "../../design/primitives";
-import { type ChoosingProps, RowButton, Table } from "./Slopes";
+import { RowButton, Table } from "../../parts/Table";
+import type { ChoosingProps } from "./Slopes";
 
 const said = (kind: string) => kind.replaceAll("_", " ").replace(/^./, (c) => c.toUpperCase());
 

@@ -6,7 +6,8 @@ import { ask, type JobView } from "../../api/queries";
 import { Drawing } from "../../design/Drawing";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
 import { corner, hairline, line, size, tone } from "../../design/tokens";
-import { type ChoosingProps, Table } from "./Slopes";
+import { Table } from "../../parts/Table";
+import type { ChoosingProps } from "./Slopes";
 import type { Editing, Page } from "./useRoof";
 
 type Paper = Schemas["Paper"];

@@ -7,13 +7,15 @@ import { useWhere } from "../../app/where";
 import { type Chosen, Drawing } from "../../design/Drawing";
 import { Beside, ButtonLink, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, line, tone } from "../../design/tokens";
+import { Asked } from "../../parts/Asked";
+import { Clashes } from "../../parts/draft/Clashes";
 import { Details } from "./Details";
 import { Edges } from "./Edges";
 import { GoingUp } from "./GoingUp";
 import { Life } from "./Life";
 import { Measured } from "./Measured";
 import { Slopes } from "./Slopes";
-import { type Page, useEditing } from "./useRoof";
+import { type Page, useRoof } from "./useRoof";
 
 const Parts = styled.nav`display: flex; flex-wrap: wrap; gap: 2px; border-bottom: ${line}; margin: 14px 0 14px; button[aria-pressed="true"] { font-weight: 600; text-decoration-color: ${tone.copper}; text-decoration-thickness: 3px; }`;
 const Faces = styled.div`display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 10px; border-top: ${hairline}; padding-top: 10px; margin-top: 6px; ${at.phone} { grid-template-columns: repeat(2, minmax(0, 1fr)); }`;
@@ -26,14 +28,12 @@ const PARTS = ["Measured", "Edges", "Details", "Going up", "Age and life"] as co
 /** The roof: what was measured, and everything that follows from it. */
 export function Roof() {
 	const view = useOutletContext<JobView>();
-	const { data, error } = useQuery(ask.roof(view.job.id));
-	if (error) throw error;
-	return data ? <Bench view={view} page={data} /> : <div aria-busy="true" />;
+	return <Asked question={useQuery(ask.roof(view.job.id))}>{(page) => <Bench view={view} page={page} />}</Asked>;
 }
 
 function Bench({ view, page }: { view: JobView; page: Page }) {
 	const where = useWhere();
-	const editing = useEditing(view.job.id, page);
+	const editing = useRoof(view.job.id, page);
 	const [chosen, setChosen] = useState<Chosen | null>(null);
 	const [part, setPart] = useState<(typeof PARTS)[number]>(page.account.shape ? "Age and life" : "Measured");
 	const { account } = page;
@@ -61,6 +61,7 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 			<Row $between>
 				<div>
 					<h1>Roof</h1>
+					<Clashes draft={editing} what="The roof" />
 					<Soft>
 						{shape
 							? `${shape.plan_area_m2.toFixed(1)} m² seen from above, ${shape.true_area_m2.toFixed(1)} m² along the slopes: ${shape.squares.toFixed(1)} squares.`

@@ -1,9 +1,11 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Button, Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
-import { type Item, type JobView, useChoices, useCountItems, useDeleteItem, useSaveItem } from "../../api/queries";
-import { Dialog, Field, MainButton, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
+import { type Item, type JobView, saveItem, useChoices, useCountItems, useDeleteItem } from "../../api/queries";
+import { Dialog, Field, MainButton, NumberBox, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
 import { corner, font, line, size, target, tone } from "../../design/tokens";
+import { Clashes } from "../../parts/draft/Clashes";
+import { useDraft } from "../../parts/draft/useDraft";
 
 const Chip = styled(Button)<{ $open: boolean }>`
 	min-width: ${target};
@@ -89,18 +91,38 @@ function ItemDialog({
 	item: Item;
 	onClose: () => void;
 }) {
-	const save = useSaveItem(view.job.id);
-	const remove = useDeleteItem(view.job.id);
-	const [label, setLabel] = useState(item.label ?? "");
-	const [from, setFrom] = useState(item.from_left_m == null ? "" : String(item.from_left_m));
-	const [seen, setSeen] = useState(item.seen ?? []);
+	const job = view.job.id;
+	const remove = useDeleteItem(job);
+	const editing = useDraft<Item>(job, `item ${id}`, { value: item, rev }, saveItem(job, id));
+	const { draft, standing } = editing;
+	const set = (change: Partial<Item>) => editing.type({ ...draft, ...change });
+	const seen = draft.seen ?? [];
+	const [closing, setClosing] = useState(false);
+	// Kept first, closed then: what could not be kept stays in sight.
+	useEffect(() => {
+		if (closing && standing === "kept") onClose();
+		if (closing && (standing === "refused" || standing === "clash")) setClosing(false);
+	}, [closing, standing, onClose]);
 	const asked = view.expectations.filter((e) => e.face === item.face && e.item === item.name);
 	const notes = view.notes.filter((n) => n.body.place.face === item.face && n.body.place.station?.includes(item.name));
 	return (
 		<Dialog title={`${item.name}, ${item.face} face`} isOpen onClose={onClose}>
 			<Stack>
-				<Field label="What people call it" value={label} onChange={setLabel} placeholder="for example kitchen window" />
-				<Field label="Metres from the left end of the face" type="number" value={from} onChange={setFrom} />
+				<Clashes draft={editing} what="This one" />
+				{standing === "waiting" && <p role="status">{editing.fault}</p>}
+				<Field
+					label="What people call it"
+					value={draft.label ?? ""}
+					onChange={(label) => set({ label })}
+					error={editing.wrong.name}
+					placeholder="for example kitchen window"
+				/>
+				<NumberBox
+					label="Metres from the left end of the face"
+					value={draft.from_left_m ?? null}
+					least={0}
+					onChange={(from_left_m) => set({ from_left_m })}
+				/>
 				{asked.length > 0 && (
 					<Stack $gap={2}>
 						<b>Asked for on this visit</b>
@@ -113,7 +135,7 @@ function ItemDialog({
 								<Tick
 									key={e.key}
 									value={seen.includes(e.key)}
-									onChange={(v) => setSeen(v ? [...seen, e.key] : seen.filter((k) => k !== e.key))}
+									onChange={(v) => set({ seen: v ? [...seen, e.key] : seen.filter((k) => k !== e.key) })}
 								>
 									{e.words}: looked at, nothing to note
 								</Tick>
@@ -129,16 +151,10 @@ function ItemDialog({
 				</Soft>
 				<Row $between>
 					<MainButton
-						onPress={() =>
-							save.mutate(
-								{
-									id,
-									base: rev,
-									body: { ...item, label, from_left_m: from === "" ? null : Number(from), seen },
-								},
-								{ onSuccess: onClose },
-							)
-						}
+						onPress={() => {
+							setClosing(true);
+							editing.keep();
+						}}
 					>
 						Keep
 					</MainButton>

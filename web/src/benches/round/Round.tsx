@@ -7,12 +7,12 @@ import { FACES, useWhere, ZONES } from "../../app/where";
 import { Gauge } from "../../design/Gauge";
 import { Hazard, PlainButton, QuietButton, Row, Soft } from "../../design/primitives";
 import { at, corner, font, hairline, line, size, target, tone } from "../../design/tokens";
+import { byCell, type NotedFinding, reportOf, standing } from "../../parts/note/cells";
+import { NoteDialog } from "../../parts/note/NoteDialog";
+import { PictureDialog } from "../../parts/note/PictureDialog";
 import { Counted } from "./Counted";
-import { byCell, type NotedFinding, reportOf, standing } from "./cells";
 import { FolderDialog } from "./FolderDialog";
 import { LeftDialog } from "./LeftDialog";
-import { NoteDialog } from "./NoteDialog";
-import { PictureDialog } from "./PictureDialog";
 import { Section } from "./Section";
 
 const Drop = styled(

@@ -20,7 +20,10 @@ function shown(v: unknown): string {
 }
 
 const name = (c: Clash) => {
-	const words = c.path.filter((p) => p !== "brief").join(" · ").replaceAll("_", " ");
+	const words = c.path
+		.filter((p) => p !== "brief")
+		.join(" · ")
+		.replaceAll("_", " ");
 	return words === "" ? "All of it" : words.charAt(0).toUpperCase() + words.slice(1);
 };
 

@@ -77,6 +77,6 @@ export function put<T>(value: T, path: Path, to: unknown): T {
 		else list[at] = next;
 		return list.filter((r) => r !== undefined) as T;
 	}
-	const fields = isFields(value) ? value : {};
+	const fields: Fields = isFields(value) ? value : {};
 	return { ...fields, [first]: put(fields[first], rest, to) } as T;
 }

@@ -1,16 +1,17 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Button, FileTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { answer, api, type Fault, type Schemas } from "../../api/client";
 import {
 	type JobView,
 	type Note,
+	type NoteRecord,
 	pictureUrl,
-	queryClient,
+	saveNote,
+	undoIn,
 	useAttach,
 	useChoices,
 	useDeleteNote,
-	useSaveNote,
 } from "../../api/queries";
 import { placeOf } from "../../app/where";
 import { say } from "../../design/Notices";
@@ -28,12 +29,13 @@ import {
 	Stack,
 	Tick,
 } from "../../design/primitives";
-import { line, tone } from "../../design/tokens";
+import { tone } from "../../design/tokens";
+import { Clashes } from "../draft/Clashes";
+import { useDraft } from "../draft/useDraft";
 import { cellOf } from "./cells";
 import { Sum } from "./Sum";
 
 const Pictures = styled.ul`display: flex; flex-wrap: wrap; gap: 10px; button { padding: 0; border: 1px solid ${tone.inkSoft}; background: none; cursor: pointer; } img { height: 96px; display: block; }`;
-const Both = styled.div`border: ${line}; border-left-width: 6px; border-left-color: ${tone.ochre}; padding: 10px 14px; display: grid; gap: 8px;`;
 
 const EXTENTS = ["one", "two", "few", "many", "along", "half", "most", "all"];
 const CERTAINTIES: [string, string][] = [
@@ -64,36 +66,46 @@ export function NoteDialog({
 	onClose: () => void;
 	onPicture: (id: string) => void;
 }) {
-	const job = view.job.id;
 	const record = view.notes.find((n) => n.id === id);
+	return record ? <Open view={view} record={record} onClose={onClose} onPicture={onPicture} /> : null;
+}
+
+function Open({
+	view,
+	record,
+	onClose,
+	onPicture,
+}: {
+	view: JobView;
+	record: NoteRecord;
+	onClose: () => void;
+	onPicture: (id: string) => void;
+}) {
+	const job = view.job.id;
+	const id = record.id;
 	const finding = view.findings.find((f) => f.note_id === id);
 	const choices = useChoices();
-	const save = useSaveNote(job);
 	const remove = useDeleteNote(job);
 	const attach = useAttach(job);
-	const [draft, setDraft] = useState<Note | undefined>(record?.body);
-	const [base, setBase] = useState(record?.rev ?? 0);
-	const [theirs, setTheirs] = useState<Schemas["Stored"] | undefined>();
+	const editing = useDraft<Note>(job, `note ${record.id}`, { value: record.body, rev: record.rev }, saveNote(job, record.id));
+	const { draft } = editing;
 	const [measure, setMeasure] = useState("");
 	const [wrong, setWrong] = useState<{ field: string; message: string } | null>(null);
-	if (!record || !draft) return null;
-	const set = (change: Partial<Note>) => setDraft({ ...draft, ...change });
+	const set = (change: Partial<Note>) => editing.type({ ...draft, ...change });
 	const place = (change: Partial<Note["place"]>) => set({ place: { ...draft.place, ...change } });
 	const facts = draft.facts as NonNullable<Note["facts"]>;
 	const pictures = view.pictures.filter((p) => p.body.note_id === id);
 
-	const keep = (rev: number) =>
-		save.mutate(
-			{ id, base: rev, body: draft },
-			{
-				onSuccess: onClose,
-				onError: (e) => {
-					const fault = e as Fault;
-					if (fault.theirs) setTheirs(fault.theirs);
-					else if (fault.field) setWrong({ field: fault.field, message: fault.message });
-				},
-			},
-		);
+	const [closing, setClosing] = useState(false);
+	// Kept first, closed then: what could not be kept stays in sight.
+	useEffect(() => {
+		if (closing && editing.standing === "kept") onClose();
+		if (closing && (editing.standing === "refused" || editing.standing === "clash")) setClosing(false);
+	}, [closing, editing.standing, onClose]);
+	const keep = () => {
+		setClosing(true);
+		editing.keep();
+	};
 	const addMeasure = async () => {
 		try {
 			const read = await answer(api.POST("/calc/measure", { body: { text: measure } }));
@@ -104,29 +116,13 @@ export function NoteDialog({
 			setWrong({ field: "measure", message: (e as Fault).message });
 		}
 	};
-	const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
+	const error = (field: string) => (wrong?.field === field ? wrong.message : editing.wrong[field]);
 	return (
 		<Dialog title={finding?.title ?? "Note"} isOpen onClose={onClose} wide>
 			<Stack $gap={14}>
-				{theirs && (
-					<Both role="alert">
-						<b>This note was changed elsewhere while you had it open.</b>
-						<p>There it says: “{String((theirs.body as { text?: string }).text ?? "")}”</p>
-						<p>Here it says: “{draft.text}”</p>
-						<Row>
-							<MainButton onPress={() => keep(theirs.rev)}>Keep mine</MainButton>
-							<PlainButton
-								onPress={() => {
-									setDraft(theirs.body as unknown as Note);
-									setBase(theirs.rev);
-									setTheirs(undefined);
-								}}
-							>
-								Take the other
-							</PlainButton>
-						</Row>
-					</Both>
-				)}
+				<Clashes draft={editing} what="This note" />
+				{editing.standing === "waiting" && <p role="status">{editing.fault}</p>}
+				{editing.standing === "refused" && editing.fault && <p role="alert">{editing.fault}</p>}
 				{finding?.judged && <Sum judged={finding.judged} />}
 				<Field label="In your words" rows={2} value={draft.text ?? ""} onChange={(text) => set({ text })} error={error("text")} />
 				<Columns>
@@ -274,7 +270,19 @@ export function NoteDialog({
 					</p>
 				)}
 				<Row $between>
-					<MainButton onPress={() => keep(base)}>Keep changes</MainButton>
+					<Row>
+						<MainButton onPress={keep}>Keep changes</MainButton>
+						{editing.standing !== "kept" && (
+							<PlainButton
+								onPress={() => {
+									editing.drop();
+									onClose();
+								}}
+							>
+								Drop what was changed
+							</PlainButton>
+						)}
+					</Row>
 					<PlainButton
 						onPress={() =>
 							remove.mutate(
@@ -283,15 +291,7 @@ export function NoteDialog({
 									onSuccess: () => {
 										onClose();
 										say("The note was deleted.", {
-											action: {
-												name: "Undo",
-												run: () =>
-													void answer(
-														api.POST("/jobs/{job}/undo", {
-															params: { path: { job }, header: { "idempotency-key": crypto.randomUUID() } },
-														}),
-													).then(() => queryClient.invalidateQueries({ queryKey: ["job", job] })),
-											},
+											action: { name: "Undo", run: () => void undoIn(job) },
 										});
 									},
 								},

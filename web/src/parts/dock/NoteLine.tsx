@@ -5,18 +5,7 @@ import { newId, type Schemas } from "../../api/client";
 import { ask, type JobView, useChoices, useKeepLine, useSavePractice } from "../../api/queries";
 import { placeOf, useWhere } from "../../app/where";
 import { say } from "../../design/Notices";
-import {
-	Field,
-	FieldLabel,
-	Finder,
-	MainButton,
-	PlainButton,
-	QuietButton,
-	Row,
-	Soft,
-	Stack,
-	TextInput,
-} from "../../design/primitives";
+import { Area, Field, FieldLabel, Finder, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, size, tone } from "../../design/tokens";
 
 const Form = styled.form`display: grid; gap: 8px;`;
@@ -166,6 +155,7 @@ export function NoteLine({ view }: { view: JobView }) {
 	const [line, setLine] = useState("");
 	const [settled, setSettled] = useState("");
 	const [chosen, setChosen] = useState<Record<number, string | null>>({});
+	const [refused, setRefused] = useState<string[]>([]);
 	const keep = useKeepLine(view.job.id);
 	const place = placeOf(where.cell);
 	const front = view.job.body.brief?.front_faces ?? null;
@@ -190,18 +180,16 @@ export function NoteLine({ view }: { view: JobView }) {
 		setLine("");
 		setSettled("");
 		setChosen({});
-		keep.mutate(
-			{ line: sent, place, conditions: settled === sent ? conditions : [], done_right },
-			{
-				onError: () => setLine((now) => now || sent),
-				onSuccess: (kept) => {
-					if (kept.corrected) say(kept.corrected);
-					if (kept.moved) return where.setCell(kept.moved.zone === "inside" ? "inside" : `${kept.moved.face}.${kept.moved.zone}`);
-					const first = kept.notes[0]?.body.place;
-					const elsewhere = first && (first.zone !== place.zone || (first.face ?? null) !== (place.face ?? null));
-					if (elsewhere) say(`Kept at ${[first.face, first.zone.replace("-", " ")].filter(Boolean).join(", ")}.`);
-				},
+		keep.mutateAsync({ line: sent, place, conditions: settled === sent ? conditions : [], done_right }).then(
+			(kept) => {
+				if (kept.corrected) say(kept.corrected);
+				if (kept.moved) return where.setCell(kept.moved.zone === "inside" ? "inside" : `${kept.moved.face}.${kept.moved.zone}`);
+				const first = kept.notes[0]?.body.place;
+				const elsewhere = first && (first.zone !== place.zone || (first.face ?? null) !== (place.face ?? null));
+				if (elsewhere) say(`Kept at ${[first.face, first.zone.replace("-", " ")].filter(Boolean).join(", ")}.`);
 			},
+			// The next line may be half typed by now: one that was refused waits beside it.
+			() => sent.trim() && setRefused((all) => [...all, sent]),
 		);
 	};
 
@@ -215,8 +203,9 @@ export function NoteLine({ view }: { view: JobView }) {
 			<Entry>
 				<div>
 					<FieldLabel id="note-line-label">Note line</FieldLabel>
-					<TextInput
+					<Area
 						id="note-line"
+						rows={line.length > 38 ? 2 : 1}
 						aria-labelledby="note-line-label"
 						aria-describedby="note-line-read"
 						autoComplete="off"
@@ -227,13 +216,33 @@ export function NoteLine({ view }: { view: JobView }) {
 							setLine(e.target.value);
 							setChosen({});
 						}}
-						onKeyDown={(e) => e.key === "Escape" && e.currentTarget.blur()}
+						onKeyDown={(e) => {
+							if (e.key === "Escape") e.currentTarget.blur();
+							// Enter keeps the line, however tall it has grown.
+							if (e.key === "Enter" && !e.shiftKey && !e.nativeEvent.isComposing) {
+								e.preventDefault();
+								send(false);
+							}
+						}}
 					/>
 				</div>
 				<MainButton type="submit" isDisabled={!line.trim()}>
 					Keep
 				</MainButton>
 			</Entry>
+			{refused.map((r) => (
+				<Row key={r} $gap={6} role="alert">
+					<Soft>Not kept: “{r}”</Soft>
+					<QuietButton
+						onPress={() => {
+							setLine(line.trim() ? `${line} ${r}` : r);
+							setRefused(refused.filter((o) => o !== r));
+						}}
+					>
+						Put it back on the line
+					</QuietButton>
+				</Row>
+			))}
 			<div id="note-line-read" aria-live="polite">
 				{current ? (
 					<>

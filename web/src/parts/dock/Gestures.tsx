@@ -4,7 +4,7 @@ import { type JobView, useChoices, useKeepLine, useMark } from "../../api/querie
 import { placeOf } from "../../app/where";
 import { PlainButton, QuietButton, Row } from "../../design/primitives";
 import { corner, line, size, target, tone } from "../../design/tokens";
-import { markOf, reportOf } from "./cells";
+import { markOf, reportOf } from "../note/cells";
 
 const Box = styled(
 	Popover,

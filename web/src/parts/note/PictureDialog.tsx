@@ -1,5 +1,6 @@
-import { useState } from "react";
-import { type JobView, type PictureMark, pictureUrl, useDeletePicture, useSavePicture } from "../../api/queries";
+import { useEffect, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { type JobView, type PictureRecord, pictureUrl, said, savePicture, useDeletePicture } from "../../api/queries";
 import {
 	ButtonLink,
 	Chooser,
@@ -13,22 +14,32 @@ import {
 	Soft,
 	Stack,
 } from "../../design/primitives";
+import { Clashes } from "../draft/Clashes";
+import { useDraft } from "../draft/useDraft";
 import { Marks } from "./Marks";
 
 const NONE = "none";
 
 /** A picture in full, with its caption and the note it belongs to. */
 export function PictureDialog({ view, id, onClose }: { view: JobView; id: string; onClose: () => void }) {
-	const job = view.job.id;
 	const record = view.pictures.find((p) => p.id === id);
-	const save = useSavePicture(job);
+	return record ? <Open view={view} record={record} onClose={onClose} /> : null;
+}
+
+function Open({ view, record, onClose }: { view: JobView; record: PictureRecord; onClose: () => void }) {
+	const job = view.job.id;
+	const { id, body: p } = record;
+	const kept = { value: said(p), rev: record.rev };
+	const editing = useDraft<Schemas["PictureChange"]>(job, `picture ${id}`, kept, savePicture(job, id));
+	const { draft, standing } = editing;
+	const set = (change: Partial<Schemas["PictureChange"]>) => editing.type({ ...draft, ...change });
 	const remove = useDeletePicture(job);
-	const [caption, setCaption] = useState(record?.body.caption ?? "");
-	const [note, setNote] = useState<string>(record?.body.note_id ?? NONE);
-	const [marks, setMarks] = useState<PictureMark[]>(record?.body.marks ?? []);
-	const [range, setRange] = useState<string>(record?.body.range ?? NONE);
-	if (!record) return null;
-	const p = record.body;
+	const [closing, setClosing] = useState(false);
+	// Kept first, closed then: what could not be kept stays in sight.
+	useEffect(() => {
+		if (closing && standing === "kept") onClose();
+		if (closing && (standing === "refused" || standing === "clash")) setClosing(false);
+	}, [closing, standing, onClose]);
 	const facts = [
 		p.taken_at && `taken ${p.taken_at.replace("T", " ")}`,
 		p.heading != null && `camera toward ${Math.round(p.heading)}°`,
@@ -43,20 +54,27 @@ export function PictureDialog({ view, id, onClose }: { view: JobView; id: string
 	return (
 		<Dialog title={p.caption || p.name || "Picture"} isOpen onClose={onClose} wide>
 			<Stack>
+				<Clashes draft={editing} what="This picture" />
+				{standing === "waiting" && <p role="status">{editing.fault}</p>}
 				<Marks
 					src={pictureUrl(job, id, "display")}
 					alt={p.caption || p.name || "Picture"}
 					width={p.width}
 					height={p.height}
-					marks={marks}
-					onChange={setMarks}
+					marks={draft.marks ?? []}
+					onChange={(marks) => set({ marks })}
 				/>
 				<Soft>{facts.join(" · ")}</Soft>
 				<Columns>
-					<Field label="Caption" value={caption} onChange={setCaption} />
+					<Field
+						label="Caption"
+						value={draft.caption ?? ""}
+						onChange={(caption) => set({ caption })}
+						error={editing.wrong.caption}
+					/>
 					<Finder
 						label="Belongs to"
-						value={note}
+						value={draft.note_id ?? NONE}
 						choices={[
 							{ id: NONE, name: "No note yet" },
 							...notes.map((n) => {
@@ -64,38 +82,26 @@ export function PictureDialog({ view, id, onClose }: { view: JobView; id: string
 								return { id: n.id, name: f?.title ?? n.body.text ?? "Note", more: f?.place ?? "" };
 							}),
 						]}
-						onChange={(v) => v && setNote(v)}
+						onChange={(v) => v && set({ note_id: v === NONE ? null : v })}
 					/>
 					<Chooser
 						label="How near"
-						value={range}
+						value={draft.range ?? NONE}
 						choices={[
 							{ id: NONE, name: "Not said" },
 							{ id: "close", name: "Close: shows the fault" },
 							{ id: "wide", name: "Wide: shows where it is" },
 						]}
-						onChange={(v) => v && setRange(v)}
+						onChange={(v) => v && set({ range: v === NONE ? null : (v as Schemas["Range"]) })}
 					/>
 				</Columns>
 				<Row $between>
 					<Row>
 						<MainButton
-							onPress={() =>
-								save.mutate(
-									{
-										id,
-										base: record.rev,
-										body: {
-											caption,
-											note_id: note === NONE ? null : note,
-											place: p.place ?? null,
-											marks,
-											range: range === NONE ? null : (range as "close" | "wide"),
-										},
-									},
-									{ onSuccess: onClose },
-								)
-							}
+							onPress={() => {
+								setClosing(true);
+								editing.keep();
+							}}
 						>
 							Keep
 						</MainButton>

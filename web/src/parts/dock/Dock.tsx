@@ -3,7 +3,7 @@ import type { JobView } from "../../api/queries";
 import { useWhere } from "../../app/where";
 import { PlainButton, Row, Soft } from "../../design/primitives";
 import { at, size, tone } from "../../design/tokens";
-import { byCell, reportOf, standing } from "./cells";
+import { byCell, reportOf, standing } from "../note/cells";
 import { Gestures } from "./Gestures";
 import { LatestNotes, NoteLine } from "./NoteLine";
 import { Wheel } from "./Wheel";

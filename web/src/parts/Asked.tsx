@@ -1,0 +1,25 @@
+import type { ReactNode } from "react";
+import { PlainButton, Row, Stack } from "../design/primitives";
+
+interface Question<T> {
+	data: T | undefined;
+	error: unknown;
+	refetch: () => unknown;
+}
+
+/**
+ * What was asked of the server. Once there is an answer it stays, whatever becomes of later questions: a page in use is never torn
+ * down. Only when there never was one is said why, with a way to ask again.
+ */
+export function Asked<T>({ question, children }: { question: Question<T>; children: (data: T) => ReactNode }) {
+	if (question.data !== undefined) return <>{children(question.data)}</>;
+	if (!question.error) return <div aria-busy="true" />;
+	return (
+		<Stack role="alert">
+			<p>{(question.error as Partial<Error>).message ?? "There was no answer."}</p>
+			<Row>
+				<PlainButton onPress={() => question.refetch()}>Ask again</PlainButton>
+			</Row>
+		</Stack>
+	);
+}
