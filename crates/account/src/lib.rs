@@ -77,9 +77,8 @@ impl Case {
 
     /// Every note judged, soonest first, numbered.
     pub fn findings(&self) -> &[Finding] {
-        self.findings.get_or_init(|| {
-            findings(self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), self.brief(), &self.whole.practice)
-        })
+        self.findings
+            .get_or_init(|| findings(self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), self.brief(), &self.whole.practice))
     }
 
     /// The findings of each cell, soonest first.

@@ -10,9 +10,7 @@ use envelope::roof::account::details_of;
 use envelope::roof::details::Detail;
 use envelope::roof::record::Roof;
 use envelope::round::{Note, Wanted, wanted};
-use envelope::site::{
-    Coverage, Expectation, Face, Gap, Item, Left, Mark, Progress, Wheel, coverage, expected, left, progress, wheel,
-};
+use envelope::site::{Coverage, Expectation, Face, Gap, Item, Left, Mark, Progress, Wheel, coverage, expected, left, progress, wheel};
 use ledger::{Picture, Record};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -103,8 +101,7 @@ pub(crate) fn view(case: &Case) -> JobView {
     let whole = case.whole();
     let brief = case.brief();
     let visit = brief.visit;
-    let coverage =
-        coverage(case.notes().map(|n| n.place.cell()), whole.marks.iter().map(|m| &m.body), |c| visit.expects(c));
+    let coverage = coverage(case.notes().map(|n| n.place.cell()), whole.marks.iter().map(|m| &m.body), |c| visit.expects(c));
     let items: Vec<Item> = whole.items.iter().map(|i| i.body.clone()).collect();
     let said: Vec<&Note> = case.notes().collect();
     let mut expectations = expected(visit, &items, &said, &coverage.cells);

@@ -1,7 +1,7 @@
 //! The ground drawn: the plan with its contours and the water that stands on it, and the profile of a transect.
 
-use crate::roof::Frame;
 use crate::palette::Look;
+use crate::roof::Frame;
 use crate::svg::{Svg, escape};
 use envelope::ground::record::{Ground, LineKind, NearbyKind};
 use envelope::ground::surface::Cell;
@@ -190,7 +190,7 @@ fn ponds(s: &mut Svg, survey: &Survey, surfaced: &Surfaced, levels: Option<&[(St
         let brim = pond.brim_m.unwrap_or(bottom + pond.depth_m);
         let filled = levels.map_or(brim, |l| l.iter().find(|(id, _)| *id == pond.id).map_or(bottom, |(_, v)| *v));
         let name = format!("{}: {}, up to {:.0} mm deep", pond.id, pond.place, pond.depth_m * 1000.0);
-        s.raw(&format!(r#"<g data-pond="{}" aria-label="{}">"#, pond.id, escape(&name)));
+        s.raw(&format!(r#"<g role="img" data-pond="{}" aria-label="{}">"#, pond.id, escape(&name)));
         for band in 0..BANDS {
             let edge = |n: usize| bottom + (brim - bottom) * n as f64 / BANDS as f64;
             let (from, to) = (edge(band), edge(band + 1));

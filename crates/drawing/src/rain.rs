@@ -1,7 +1,7 @@
 //! Rainwater drawn: the flows on the roof plan, and the long section of a gutter. Water is blue, and nothing else is.
 
-use crate::roof::{Frame, roof_base};
 use crate::palette::Look;
+use crate::roof::{Frame, roof_base};
 use crate::svg::{Svg, escape};
 use envelope::gutter::run::Run;
 use envelope::job::Brief;

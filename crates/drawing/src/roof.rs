@@ -185,7 +185,10 @@ pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &R
     }
     for m in &account.masses {
         let ring = m.walls.iter().map(|p| frame.at(*p)).collect();
-        s.path(&[ring], &format!(r#"fill="none" stroke="{}" stroke-width="1" stroke-dasharray="4 4" pointer-events="none""#, look.ink_soft));
+        s.path(
+            &[ring],
+            &format!(r#"fill="none" stroke="{}" stroke-width="1" stroke-dasharray="4 4" pointer-events="none""#, look.ink_soft),
+        );
     }
     if account.oriented {
         s.north([frame.width - 16.0, frame.height - 24.0]);
@@ -335,7 +338,11 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         for x in [now - tick * k, now + tick * k] {
             if x > left + 6.0 && x < right - 6.0 && (x - now).abs() > 40.0 {
                 s.line([x, base], [x, base + 5.0], &ink);
-                s.text([x, base + 19.0], &format!("{tick:.0}"), &format!(r#"text-anchor="middle" fill="{}" font-size="11""#, look.ink_soft));
+                s.text(
+                    [x, base + 19.0],
+                    &format!("{tick:.0}"),
+                    &format!(r#"text-anchor="middle" fill="{}" font-size="11""#, look.ink_soft),
+                );
             }
         }
         tick += if k < 8.0 { 10.0 } else { 5.0 };
@@ -362,7 +369,10 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         s.text([left, y + 4.0], &words, &format!(r#"fill="{}""#, look.ink));
         let without = x(e.remaining_without);
         s.line([without, y], [with, y], &format!(r#"stroke="{}" stroke-width="5""#, look.ink));
-        s.raw(&format!(r#"<circle cx="{without:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"/>"#, look.plaster, look.ink));
+        s.raw(&format!(
+            r#"<circle cx="{without:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"/>"#,
+            look.plaster, look.ink
+        ));
         let moved = format!("{:+.1} y", e.moved_by);
         let (at, anchor) = if without > to - 46.0 { (without.min(with) - 8.0, "end") } else { (without.max(with) + 8.0, "start") };
         s.text([at, y + 4.0], &moved, &format!(r#"text-anchor="{anchor}" fill="{}" font-size="11""#, look.ink));

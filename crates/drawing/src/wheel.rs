@@ -9,7 +9,7 @@ use std::collections::BTreeMap;
 
 /// What the notes of a cell come to.
 struct CellNotes {
-    /// The soonest step among them, when it presses: "before next rain".
+    /// The soonest step among them, when it presses: "soonest: before next rain".
     soonest: Option<String>,
     /// One of them can hurt someone.
     hazard: bool,
@@ -18,7 +18,10 @@ struct CellNotes {
 impl CellNotes {
     /// What findings come to, given soonest first.
     fn of(findings: &[&Finding]) -> CellNotes {
-        let soonest = findings.first().filter(|f| f.urgency <= Urgency::BeforeNextRain).map(|f| f.urgency_words.to_lowercase());
+        let soonest = findings
+            .first()
+            .filter(|f| f.urgency <= Urgency::BeforeNextRain)
+            .map(|f| format!("soonest: {}", f.urgency_words.to_lowercase()));
         CellNotes { soonest, hazard: findings.iter().any(|f| f.hazard) }
     }
 }
@@ -62,7 +65,7 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
 fn standing(cell: &CellReport, of: &CellNotes) -> String {
     let notes = match cell.notes {
         0 => String::new(),
-        1 => "one note".to_owned(),
+        1 => "1 note".to_owned(),
         n => format!("{n} notes"),
     };
     let state = match cell.state {
@@ -130,7 +133,8 @@ mod tests {
         let of = coverage([cell("rear.edge"), cell("rear.edge")], &marks, |_| true);
         let wheel = wheel(Bearing::new(200.0).ok());
         let place = envelope::site::Place::outside(envelope::site::Face::Rear, envelope::site::Zone::Edge);
-        let read = envelope::round::read("gutter end no downspout, light missing, wires hanging", &envelope::round::Context::at(place, None));
+        let read =
+            envelope::round::read("gutter end no downspout, light missing, wires hanging", &envelope::round::Context::at(place, None));
         let notes: Vec<_> = read.notes.into_iter().map(|n| n.into_note(String::new())).collect();
         let all = envelope::finding::findings(notes.iter().map(|n| ("n", n)), &Default::default(), &Default::default());
         let notes = BTreeMap::from([(cell("rear.edge"), all.iter().collect::<Vec<_>>())]);
@@ -139,7 +143,7 @@ mod tests {
         let bare = |svg: &str| svg.split('"').filter(|p| !p.starts_with('#') && !p.starts_with("var(")).collect::<String>();
         assert_eq!(bare(&page), bare(&print));
         assert_eq!(page.matches("data-cell").count(), Cell::all().len());
-        assert!(page.contains("Rear, edge and gutter: 2 notes, now, hazard"), "{page}");
+        assert!(page.contains("Rear, edge and gutter: 2 notes, soonest: now, hazard"), "{page}");
         assert!(print.contains(": seen, nothing to note") && print.contains("l3 3l5 -6"));
         assert!(!print.contains("var("));
     }

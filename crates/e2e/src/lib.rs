@@ -34,7 +34,7 @@ impl Drop for Running {
 
 /// A server on a free port with a data folder of its own.
 pub struct Server {
-    _process: Running,
+    process: Option<Running>,
     /// Its data folder.
     pub data: TempDir,
     /// "http://127.0.0.1:4310".
@@ -48,17 +48,36 @@ impl Server {
     /// When the program cannot be started or does not say that it is ready.
     pub async fn start(demo: bool) -> Result<Server> {
         let data = TempDir::new()?;
-        let said = data.path().join("said");
+        let mut server = Server { process: None, data, address: String::new() };
+        server.run(if demo { "demo" } else { "serve" }, "0").await?;
+        Ok(server)
+    }
+
+    async fn run(&mut self, command: &str, port: &str) -> Result<()> {
+        let said = self.data.path().join("said");
         let mut child = Command::new(program()?);
-        child.arg("--data").arg(data.path().join("data")).args(["--who", "Ida Marrow"]);
-        child.args(if demo { ["demo", "--port", "0"] } else { ["serve", "--port", "0"] });
-        let process = Running(child.stdout(std::fs::File::create(&said)?).stderr(Stdio::null()).spawn()?);
-        let address = wait("the server", || {
+        child.arg("--data").arg(self.data.path().join("data")).args(["--who", "Ida Marrow", command, "--port", port]);
+        self.process = Some(Running(child.stdout(std::fs::File::create(&said)?).stderr(Stdio::null()).spawn()?));
+        self.address = wait("the server", || {
             let text = std::fs::read_to_string(&said).unwrap_or_default();
             text.split_once("ready at ").map(|(_, rest)| rest.lines().next().unwrap_or_default().to_owned())
         })
         .await?;
-        Ok(Server { _process: process, data, address })
+        Ok(())
+    }
+
+    /// Ends the server, as when a machine goes down; its data stays.
+    pub fn stop(&mut self) {
+        self.process = None;
+    }
+
+    /// Starts it again on the same data and the same port.
+    ///
+    /// # Errors
+    /// When it cannot be started.
+    pub async fn start_again(&mut self) -> Result<()> {
+        let port = self.address.rsplit(':').next().unwrap_or("0").to_owned();
+        self.run("serve", &port).await
     }
 
     /// The answer of the HTTP interface.

@@ -40,7 +40,7 @@ async fn from_a_walk_to_a_report_and_to_another_machine() -> Result<()> {
     b.keys("cracked shake 3 in, ridge cap lifts 2 ft").await?;
     b.sees("Shakes cracked through").await?;
     b.keys(Key::Enter).await?;
-    b.css("#note-line[value='']").await?;
+    b.until("document.querySelector('#note-line').value === ''").await?;
     b.until("document.querySelectorAll('ol li ul li').length === 2").await?;
     b.keys(Key::Escape).await?;
     b.keys("]-n").await?;
@@ -169,7 +169,7 @@ async fn a_job_with_nothing_but_a_name_and_a_brief_that_keeps_itself() -> Result
     for (label, text) in [("Address", "2 Weir Road"), ("Front faces", "SW"), ("Year built", "1931")] {
         b.driver.query(field(label)).first().await?.send_keys(text).await?;
     }
-    b.css("textarea").await?.send_keys("Water runs in over the door after wind from the west.").await?;
+    b.css("main textarea").await?.send_keys("Water runs in over the door after wind from the west.").await?;
     // What is typed is kept without a button, in the order it was typed.
     let began = std::time::Instant::now();
     loop {
@@ -217,7 +217,10 @@ async fn two_people_on_one_note_see_both_versions() -> Result<()> {
     b.press_in_dialog("Keep changes").await?;
     b.sees("This note was changed elsewhere").await?;
     b.sees("slab sticks out 2 in").await?;
-    b.press_in_dialog("Keep mine").await?;
+    // Mine stands chosen; what is chosen is kept, and the dialog is put away when its reader is done with it.
+    b.press_in_dialog("Keep what is chosen").await?;
+    b.until("!document.querySelector('[role=alert]')").await?;
+    b.press_in_dialog("Keep changes").await?;
     b.until("!document.querySelector('[role=dialog]')").await?;
     let after = server.json(&format!("/api/jobs/{job}")).await?;
     assert!(after["notes"].as_array().into_iter().flatten().any(|n| n["body"]["text"] == "slab sticks out 1 1/4 in, 6 ft at the corner"));
@@ -254,20 +257,36 @@ async fn two_people_on_one_brief_see_both_versions() -> Result<()> {
     b.sees("Only the name is needed").await?;
     let mut other = server.json(&path).await?["job"].clone();
     other["body"]["brief"]["recipient"] = json!("The harbour master");
+    other["body"]["brief"]["worries"] = json!("Is the jetty theirs?");
     let put = reqwest::Client::new()
         .put(format!("{}{path}", server.address))
         .header("idempotency-key", "0190aaaa-0000-7000-8000-000000000002")
         .json(&json!({ "base": other["rev"], "body": other["body"] }));
     assert!(put.send().await?.status().is_success());
-    b.css("textarea").await?.send_keys(" And the boats?").await?;
-    b.sees("The brief was changed elsewhere while you typed.").await?;
-    b.sees("The harbour master").await?;
-    b.sees("And the boats?").await?;
-    // Nothing is overwritten before a choice is made.
-    assert_eq!(server.json(&path).await?["job"]["body"]["brief"]["recipient"], "The harbour master");
-    b.press("Take the other").await?;
+    b.css("main textarea").await?.send_keys(" And the boats?").await?;
+    b.sees("The brief was changed elsewhere while you had it open.").await?;
+    b.sees("The other: Is the jetty theirs?").await?;
+    b.until("document.querySelector('main textarea').value.endsWith('And the boats?')").await?;
+    // What only the other side changed is there already, and nothing is overwritten before a choice is made.
     b.until("[...document.querySelectorAll('input')].some(i => i.value === 'The harbour master')").await?;
-    b.until("!document.querySelector('[role=alert]')?.textContent.includes('while you typed')").await?;
+    assert_eq!(server.json(&path).await?["job"]["body"]["brief"]["worries"], "Is the jetty theirs?");
+    b.press_text("The other: Is the jetty theirs?").await?;
+    b.press("Keep what is chosen").await?;
+    b.until("document.querySelector('main textarea').value === 'Is the jetty theirs?'").await?;
+    b.until("!document.querySelector('[role=alert]')").await?;
+    // Different fields are brought together without a question.
+    let mut other = server.json(&path).await?["job"].clone();
+    other["body"]["brief"]["weather"] = json!("dry, light wind");
+    let put = reqwest::Client::new()
+        .put(format!("{}{path}", server.address))
+        .header("idempotency-key", "0190aaaa-0000-7000-8000-000000000003")
+        .json(&json!({ "base": other["rev"], "body": other["body"] }));
+    assert!(put.send().await?.status().is_success());
+    b.css("main textarea").await?.send_keys(" Which?").await?;
+    b.until("[...document.querySelectorAll('input')].some(i => i.value === 'dry, light wind')").await?;
+    b.until("document.querySelector('[role=status]').textContent === 'All kept'").await?;
+    let brief = &server.json(&path).await?["job"]["body"]["brief"];
+    assert_eq!((&brief["weather"], &brief["worries"]), (&json!("dry, light wind"), &json!("Is the jetty theirs? Which?")));
     b.close().await
 }
 
@@ -607,5 +626,65 @@ async fn drawings_by_keys_and_no_bench_wider_than_a_phone() -> Result<()> {
         let wide = b.driver.execute("return document.documentElement.scrollWidth", vec![]).await?.json().as_u64();
         assert!(wide.is_some_and(|w| w <= 390), "{path} is {wide:?} wide");
     }
+    b.close().await
+}
+
+/// With the server stopped the page stays, says so, and keeps what was typed when it is back.
+#[tokio::test]
+async fn what_is_typed_while_the_server_is_away_is_kept_when_it_is_back() -> Result<()> {
+    let mut server = Server::start(true).await?;
+    let b = Browser::start(1280, 900).await?;
+    let job = server.job("Heron").await?;
+    b.driver.goto(format!("{}/jobs/{job}/brief", server.address)).await?;
+    b.sees("Only the name is needed").await?;
+    server.stop();
+    b.css("main textarea").await?.send_keys(" And the boats?").await?;
+    b.sees("The server is not reached").await?;
+    b.sees("Waiting for the server").await?;
+    // A line is taken, and the bench can be changed meanwhile; nothing is torn down.
+    b.css("#note-line").await?.send_keys("gutter sagging" + Key::Enter).await?;
+    b.press("Round").await?;
+    b.sees("Front face").await?;
+    server.start_again().await?;
+    b.until("document.querySelector('[role=status]').textContent === 'All kept'").await?;
+    b.until("!document.querySelector('[role=alert]')").await?;
+    let view = server.json(&format!("/api/jobs/{job}")).await?;
+    assert!(view["job"]["body"]["brief"]["worries"].as_str().is_some_and(|w| w.ends_with("And the boats?")), "{}", view["job"]);
+    let lines = view["notes"].as_array().into_iter().flatten().filter(|n| n["body"]["text"] == "gutter sagging").count();
+    assert_eq!(lines, 1, "kept once, however often it was sent");
+    b.close().await
+}
+
+/// No page breaks a rule of accessibility that a program can find: AA and best practice, in both themes.
+#[tokio::test]
+async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
+    let axe = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js"))?;
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 900).await?;
+    let job = server.job("Thistlewick").await?;
+    let benches = ["brief", "round", "roof", "rainwater", "ground", "report", "practice", "walk"].map(|n| format!("/jobs/{job}/{n}"));
+    let mut found = Vec::new();
+    for theme in ["daylight", "attic"] {
+        for path in ["/".to_owned(), "/interface".to_owned()].iter().chain(&benches) {
+            b.driver.goto(format!("{}{path}", server.address)).await?;
+            b.driver.execute(format!("localStorage.setItem('trowel-theme', '{theme}')"), vec![]).await?;
+            b.driver.refresh().await?;
+            b.css("h1").await?;
+            b.until("!document.querySelector('[aria-busy=true]')").await?;
+            b.driver.execute(axe.clone(), vec![]).await?;
+            // The other theme has other colours, and nothing else.
+            let which = if theme == "attic" {
+                "runOnly: ['color-contrast']"
+            } else {
+                "rules: { 'label-content-name-mismatch': { enabled: true } }"
+            };
+            let run = format!(
+                "const done = arguments[arguments.length - 1]; axe.run(document, {{ resultTypes: ['violations'], {which} }}).then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.target.join(' ') + ' ' + n.failureSummary.split('\\n').slice(0, 2).join(' ')).join(' | '))))"
+            );
+            let violations: Vec<String> = b.driver.execute_async(run, vec![]).await?.convert()?;
+            found.extend(violations.into_iter().map(|v| format!("{theme} {path}: {v}")));
+        }
+    }
+    assert!(found.is_empty(), "{}", found.join("\n"));
     b.close().await
 }

@@ -1,6 +1,7 @@
 //! The ground of the demo clinic and of small invented yards: where water stands, whose it is, and what would mend it.
 
 use envelope::ground::after::{compare, mending};
+use envelope::ground::origin::Stage;
 use envelope::ground::rain_test::{RainTest, RainTestError, hyetograph, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
@@ -75,9 +76,8 @@ fn what_the_roof_sends_away_does_not_stand_in_the_yard() {
     let mend = mending(&s, &i, None).unwrap();
     let yard = mend.iter().find(|m| m.remedies.iter().any(|r| r.words.contains("G3"))).expect("the yard can be mended at G3");
     // Upstream first, the barrier last and with its reason; each on top of those before it takes more away.
-    let stages: Vec<&str> = yard.remedies.iter().map(|r| r.stage.as_str()).collect();
-    let rank = |s: &str| ["roof", "irrigation", "ground", "barrier"].iter().position(|o| *o == s).unwrap();
-    assert!(stages.iter().map(|s| rank(s)).is_sorted() && stages.last() == Some(&"barrier"), "{stages:?}");
+    let stages: Vec<Stage> = yard.remedies.iter().map(|r| r.stage).collect();
+    assert!(stages.is_sorted() && stages.last() == Some(&Stage::Barrier), "{stages:?}");
     let after: Vec<f64> = yard.remedies.iter().filter_map(|r| r.after_mm).collect();
     assert!(after.windows(2).all(|w| w[1] <= w[0] + 1e-9) && *after.last().unwrap() == 0.0, "{after:?}");
     assert!(yard.remedies.last().unwrap().sentence.contains("comes last"));

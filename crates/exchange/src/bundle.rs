@@ -151,7 +151,8 @@ pub fn pack(
         };
         for (hash, bytes) in files {
             if written.insert(hash.clone()) {
-                zip.start_file(format!("pictures/{hash}"), text.compression_method(zip::CompressionMethod::Stored)).map_err(|e| failed(&e))?;
+                zip.start_file(format!("pictures/{hash}"), text.compression_method(zip::CompressionMethod::Stored))
+                    .map_err(|e| failed(&e))?;
                 zip.write_all(&bytes).map_err(|e| failed(&e))?;
             }
         }
@@ -323,7 +324,8 @@ fn parse(json: &[u8]) -> Result<Bundle, BundleError> {
 
 /// An id in its usual spelling, so that it is found again by whoever asks for it.
 fn usual(id: &mut String) -> Result<(), BundleError> {
-    let parsed = Uuid::parse_str(id).map_err(|_| BundleError::Content(format!("\"{}\" is not an id", id.chars().take(60).collect::<String>())))?;
+    let parsed =
+        Uuid::parse_str(id).map_err(|_| BundleError::Content(format!("\"{}\" is not an id", id.chars().take(60).collect::<String>())))?;
     *id = parsed.to_string();
     Ok(())
 }
@@ -336,7 +338,12 @@ fn check(b: &mut Bundle) -> Result<(), BundleError> {
     b.pictures.iter_mut().try_for_each(|p| usual(&mut p.id))?;
     b.pictures.iter_mut().filter_map(|p| p.body.note_id.as_mut()).try_for_each(usual)?;
     let mut ids = HashSet::new();
-    let all = b.notes.iter().map(|n| ("a note", &n.id)).chain(b.items.iter().map(|i| ("an item", &i.id))).chain(b.pictures.iter().map(|p| ("a picture", &p.id)));
+    let all = b
+        .notes
+        .iter()
+        .map(|n| ("a note", &n.id))
+        .chain(b.items.iter().map(|i| ("an item", &i.id)))
+        .chain(b.pictures.iter().map(|p| ("a picture", &p.id)));
     for (what, id) in all {
         if !ids.insert((what, id)) {
             return Err(BundleError::Twice(format!("{what} ({id})")));

@@ -60,12 +60,7 @@ fn the_job(stored: Vec<ledger::Stored>) -> Result<Record<Job>, BundleError> {
     Ok(first.ok_or(BundleError::NoJob)?.typed()?)
 }
 
-fn store<R: Read + Seek>(
-    ledger: &Ledger,
-    opened: &mut Opened<R>,
-    most_pixels: u64,
-    files: &mut Vec<BlobRef>,
-) -> Result<(), BundleError> {
+fn store<R: Read + Seek>(ledger: &Ledger, opened: &mut Opened<R>, most_pixels: u64, files: &mut Vec<BlobRef>) -> Result<(), BundleError> {
     for r in opened.files() {
         let blob = opened.file(&r)?;
         picture::check(&blob.bytes, most_pixels).map_err(|e| BundleError::Content(e.to_string()))?;
@@ -108,9 +103,11 @@ fn changes(bundle: &Bundle, now: &Now<'_>) -> Result<Vec<Change>, BundleError> {
 fn on_top<T: Entity>(now: &Now<'_>, id: &str, body: &T) -> Result<Change, LedgerError> {
     let base = now.revision(T::KIND, id)?;
     Change::put(id, base, body).map_err(|e| match e {
-        LedgerError::Refused { kind, field, message } => {
-            LedgerError::Refused { kind, message: format!("The bundle holds something that cannot be kept: {kind} {id}, {field}: {message}"), field }
-        }
+        LedgerError::Refused { kind, field, message } => LedgerError::Refused {
+            kind,
+            message: format!("The bundle holds something that cannot be kept: {kind} {id}, {field}: {message}"),
+            field,
+        },
         other => other,
     })
 }

@@ -105,7 +105,9 @@ pub fn restore(file: &Path, root: &Path, clock: Arc<dyn Clock>) -> Result<Restor
     let mut before = None;
     if parts.iter().any(|p| root.join(p).exists()) {
         let stamp = clock.now().strftime("%Y%m%d-%H%M%S").to_string();
-        let kept = (0..).map(|n| root.join(format!("{BEFORE}-{stamp}{}", if n == 0 { String::new() } else { format!("-{n}") }))).find(|p| !p.exists());
+        let kept = (0..)
+            .map(|n| root.join(format!("{BEFORE}-{stamp}{}", if n == 0 { String::new() } else { format!("-{n}") })))
+            .find(|p| !p.exists());
         let kept = kept.expect("some name is free");
         std::fs::create_dir(&kept)?;
         for p in parts.iter().filter(|p| root.join(p).exists()) {

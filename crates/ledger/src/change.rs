@@ -242,11 +242,8 @@ impl Ledger {
             if !self.folder.path(&f.hash).is_file() {
                 return Err(LedgerError::BlobMissing { hash: f.hash.clone() });
             }
-            tx.prepare_cached("INSERT INTO blob (hash, bytes, media) VALUES (?1, ?2, ?3) ON CONFLICT (hash) DO NOTHING")?.execute(params![
-                f.hash,
-                f.bytes as i64,
-                f.media
-            ])?;
+            tx.prepare_cached("INSERT INTO blob (hash, bytes, media) VALUES (?1, ?2, ?3) ON CONFLICT (hash) DO NOTHING")?
+                .execute(params![f.hash, f.bytes as i64, f.media])?;
         }
         Ok(())
     }

@@ -117,9 +117,9 @@ fn jobs(ledger: &Ledger, c: &Connection, report: &mut CheckReport) -> Result<(),
     report.jobs = c.query_row("SELECT count(*) FROM job", [], |r| r.get::<_, i64>(0))? as usize;
     let lying = ledger.folder.names()?.len();
     if report.jobs == 0 && lying > 0 {
-        report.problems.push(format!(
-            "The database is empty, but {lying} picture files lie beside it: it was emptied or replaced. {FROM_BACKUP}"
-        ));
+        report
+            .problems
+            .push(format!("The database is empty, but {lying} picture files lie beside it: it was emptied or replaced. {FROM_BACKUP}"));
     }
     Ok(())
 }

@@ -43,13 +43,13 @@ pub enum LedgerError {
     #[error("This job is already here. Open it, or delete it before reading it in again.")]
     AlreadyHere,
     /// A picture's file is gone.
-    #[error("The file of a picture is missing from the picture folder. Restore it from a backup.")]
+    #[error("The file of a picture is missing from the picture folder. Attach the good file again, or go back to a backup.")]
     BlobMissing {
         /// Hash of the file.
         hash: String,
     },
     /// A picture's file is not what was stored.
-    #[error("The file of a picture was damaged on disk. Restore it from a backup.")]
+    #[error("The file of a picture was damaged on disk. Attach the good file again, or go back to a backup.")]
     BlobDamaged {
         /// Hash it should have.
         hash: String,
@@ -58,7 +58,9 @@ pub enum LedgerError {
     #[error("The disk is full, so nothing was changed. Free some space and try again.")]
     DiskFull,
     /// The folder can only be read.
-    #[error("This data folder can only be read, so nothing was changed. Give the folder and its files write permission, or start with a copy of it.")]
+    #[error(
+        "This data folder can only be read, so nothing was changed. Give the folder and its files write permission, or start with a copy of it."
+    )]
     ReadOnly,
     /// Another server has the folder.
     #[error("Another Trowel is serving this data folder already. Use that one, stop it first, or choose another folder with --data.")]

@@ -302,8 +302,8 @@ fn errors_say_what_to_do() {
     This request was already used for another change. Reload the page and try again.
     There is nothing left to undo in this job.
     This job is already here. Open it, or delete it before reading it in again.
-    The file of a picture is missing from the picture folder. Restore it from a backup.
-    The file of a picture was damaged on disk. Restore it from a backup.
+    The file of a picture is missing from the picture folder. Attach the good file again, or go back to a backup.
+    The file of a picture was damaged on disk. Attach the good file again, or go back to a backup.
     The disk is full, so nothing was changed. Free some space and try again.
     This data folder was written by a newer version of Trowel. Install that version, or start with another folder.
     ");

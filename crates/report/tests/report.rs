@@ -1,12 +1,12 @@
 //! What leaves the building, looked at as its reader does.
 
-use envelope::job::{Job, VisitKind};
-use envelope::practice::Practice;
-use envelope::round::{Context, Note, NoteKind, PictureMark, Shape, read};
-use envelope::site::{Bearing, Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone};
 use account::Case;
 use drawing::Look;
+use envelope::job::{Job, VisitKind};
+use envelope::practice::Practice;
 use envelope::round::Range;
+use envelope::round::{Context, Note, NoteKind, PictureMark, Shape, read};
+use envelope::site::{Bearing, Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone};
 use exchange::{Bundle, BundleError, BundleLimits, findings_csv};
 use ledger::{Blob, Picture, Record, Version, WholeJob};
 use proptest::prelude::*;
@@ -204,7 +204,7 @@ fn an_empty_job_still_makes_a_report() {
         ground: None,
         practice: Default::default(),
         version: Version { seq: 7, practice: 0 },
-            changed_at: "2026-11-23T08:00:00Z".into(),
+        changed_at: "2026-11-23T08:00:00Z".into(),
     };
     let f = Fixture { whole, files: HashMap::new() };
     assert!(f.text().contains("Nothing was found that needs doing."));

@@ -1,7 +1,7 @@
 //! Calculations over HTTP: the same JSON as on the command line. The list is `envelope::calc`'s; nothing is written twice.
 
+use crate::http::{Code, body};
 use crate::{ApiError, App};
-use crate::http::Code;
 use actix_web::{HttpResponse, post, web};
 use utoipa::openapi::content::ContentBuilder;
 use utoipa::openapi::path::{HttpMethod, OperationBuilder, PathItemBuilder};
@@ -10,11 +10,9 @@ use utoipa::openapi::{OpenApi, Ref, ResponseBuilder};
 
 /// One handler for all of them: off the threads that answer, so many at once, and given up when it takes too long.
 #[post("/calc/{name}")]
-pub(crate) async fn calc(app: web::Data<App>, name: web::Path<String>, input: web::Bytes) -> Result<HttpResponse, ApiError> {
-    if input.len() > app.limits.json_bytes {
-        return Err(ApiError::new(Code::TooLarge, "This is more than a calculation takes at once. Split it."));
-    }
-    let json = String::from_utf8(input.into()).map_err(|_| ApiError::new(Code::BadRequest, "The input is not UTF-8 text. Send it as JSON."))?;
+pub(crate) async fn calc(app: web::Data<App>, name: web::Path<String>, payload: web::Payload) -> Result<HttpResponse, ApiError> {
+    let input = body::small(payload, app.limits.json_bytes, "input").await?;
+    let json = String::from_utf8(input).map_err(|_| ApiError::new(Code::BadRequest, "The input is not UTF-8 text. Send it as JSON."))?;
     let answer = app.work.heavy(move |_| Ok(envelope::calc::run(&name, &json)?)).await?;
     Ok(HttpResponse::Ok().content_type("application/json").body(answer))
 }

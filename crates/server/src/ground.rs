@@ -1,29 +1,29 @@
 //! The ground of a job: readings, what follows from them, one storm over the whole place, and the instruments that read it.
 
 use crate::ApiError;
-use crate::http::{Ask, Put, id};
+use crate::App;
+use crate::http::block;
 use crate::http::body;
 use crate::http::events::{event, events};
 use crate::http::file::file;
+use crate::http::{Ask, Put, id};
 use crate::keep::keep;
-use crate::App;
-use crate::http::block;
 use crate::state::Zeroed;
+use account::Case;
 use actix_web::web::Bytes;
 use actix_web::{HttpResponse, get, post, put, web};
+use drawing::{GroundOver, Look, ground_svg, transect_svg};
 use envelope::ground::after::{Mending, compare, mending};
 use envelope::ground::rain_test::{RainStep, RainTest, rain_test};
-use envelope::ground::record::Ground;
 use envelope::ground::read::{stick_words, zeroed_words};
+use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundAccount, GroundInput, Survey, survey};
 use envelope::rain::compare::Compared;
 use envelope::rain::record::Rainwater;
+use exchange::{Columns, FileUnit, ReadingsFile, ground_geojson, read_readings_csv, read_readings_geojson, readings_csv};
 use futures_util::stream;
 use instruments::AltimeterReading;
-use account::Case;
 use ledger::{Kind, Record};
-use drawing::{GroundOver, Look, ground_svg, transect_svg};
-use exchange::{Columns, FileUnit, ReadingsFile, ground_geojson, read_readings_csv, read_readings_geojson, readings_csv};
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
 use utoipa::{IntoParams, ToSchema};

@@ -1,10 +1,10 @@
 //! Openings, fittings and gutter runs, counted as they are met.
 
 use crate::ApiError;
-use crate::http::{Ask, Base, Put, id};
-use crate::keep::{all, keep, take_out};
 use crate::App;
 use crate::http::block;
+use crate::http::{Ask, Base, Put, id};
+use crate::keep::{all, keep, take_out};
 use actix_web::{delete, post, put, web};
 use envelope::site::{Face, Item, ItemKind, next_names};
 use ledger::{Change, Composed, Kind, Now, Record, Stored};

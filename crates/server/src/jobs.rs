@@ -1,17 +1,17 @@
 //! Jobs, marks, closing, undo and history.
 
-use crate::http::{Ask, Base, Put, id};
 use crate::App;
 use crate::http::block;
+use crate::http::{Ask, Base, Put, id};
 use crate::keep::{keep, take_out};
 use crate::{ApiError, Code};
 use account::{Case, JobView};
-use actix_web::{delete, get, post, put, web};
+use actix_web::{HttpResponse, delete, get, post, put, web};
+use drawing::Look;
 use envelope::job::{Job, VisitKind};
 use envelope::site::{Cell, Mark, MarkState, Tally};
 use jiff::civil::Date;
 use ledger::{Change, Composed, HistoryRow, Hit, Kind, Record, Stored, Undone, mark_id};
-use drawing::Look;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -217,9 +217,14 @@ impl JobPage {
 /// A job, worked out.
 #[utoipa::path(tag = "jobs", responses((status = 200, body = JobPage), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}")]
-pub(crate) async fn show(app: web::Data<App>, path: web::Path<String>) -> Result<web::Json<JobPage>, ApiError> {
+pub(crate) async fn show(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
     let job = id(&path, "job")?;
-    block(move || Ok(JobPage::of(&*app.case(&job)?))).await.map(web::Json)
+    let page = block(move || {
+        let case = app.case(&job)?;
+        app.page(&case, || Ok(serde_json::to_vec(&JobPage::of(&case)).map_err(|e| ApiError::internal(&e))?.into()))
+    })
+    .await?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(page))
 }
 
 /// Keeps a job: makes it, or changes its name, brief or closing.

@@ -52,8 +52,7 @@ pub fn configure(app: Arc<App>) -> impl FnOnce(&mut web::ServiceConfig) + Clone 
         let json = web::JsonConfig::default().limit(app.limits.json_bytes).error_handler(|e, _| ApiError::from_json(e).into());
         let path = web::PathConfig::default().error_handler(|e, _| ApiError::from_address(&e).into());
         let query = web::QueryConfig::default().error_handler(|e, _| ApiError::from_address(&e).into());
-        let bytes = web::PayloadConfig::default().limit(app.limits.json_bytes);
-        cfg.app_data(web::Data::from(app)).app_data(json).app_data(path).app_data(query).app_data(bytes);
+        cfg.app_data(web::Data::from(app)).app_data(json).app_data(path).app_data(query);
         cfg.route("/enter", web::post().to(access::enter));
         cfg.service(
             web::scope("/api")

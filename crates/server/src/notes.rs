@@ -1,10 +1,10 @@
 //! Notes: a line as typed, or a note as corrected by hand.
 
 use crate::ApiError;
-use crate::http::{Ask, Base, Put, id};
-use crate::keep::{all, keep, take_out};
 use crate::App;
 use crate::http::block;
+use crate::http::{Ask, Base, Put, id};
+use crate::keep::{all, keep, take_out};
 use actix_web::{delete, post, put, web};
 use envelope::round::{Before, Context, Entered, Note, Walk, WalkInput, decode, enter, read_walk as read_whole};
 use envelope::site::Place;

@@ -1,17 +1,17 @@
 //! Attaching, changing, showing pictures.
 
-use crate::http::{Ask, Base, Put, id};
-use crate::http::body;
-use crate::keep::{one, take_out};
+use crate::ApiError;
 use crate::App;
 use crate::http::block;
-use crate::ApiError;
+use crate::http::body;
+use crate::http::{Ask, Base, Put, id};
+use crate::keep::{one, take_out};
+use account::Case;
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use envelope::job::{Job, SHORT_TEXT};
 use envelope::round::{Note, PictureMark, Proposal, Range, propose};
 use envelope::site::Place;
-use account::Case;
 use ledger::{Blob, Change, Composed, Kind, Now, Picture, Record, Stored};
 use picture::{Known, ingest, orientation};
 use serde::{Deserialize, Serialize};

@@ -1,9 +1,9 @@
 //! Practices: reading, keeping, trying one out before it is kept.
 
-use crate::http::{Ask, Base, Put, id};
-use crate::keep::{keep, take_out};
 use crate::App;
 use crate::http::block;
+use crate::http::{Ask, Base, Put, id};
+use crate::keep::{keep, take_out};
 use crate::{ApiError, Code};
 use actix_web::http::header;
 use actix_web::{HttpResponse, delete, get, post, put, web};

@@ -1,19 +1,19 @@
 //! Rainwater of a job: where it goes, how the gutters stand, what would end the spilling.
 
 use crate::ApiError;
-use crate::http::{Ask, Put, id};
-use crate::keep::keep;
 use crate::App;
 use crate::http::block;
+use crate::http::{Ask, Put, id};
+use crate::keep::keep;
+use account::Case;
 use actix_web::{get, post, put, web};
+use drawing::{Look, flow_svg, section_svg};
 use envelope::rain::account::{RainAccount, rain_account};
 use envelope::rain::compare::{Comparison, changes, compare};
 use envelope::rain::record::{NamedRain, Rainwater};
 use envelope::rain::remedy::COSTS;
 use instruments::IntensityTable;
-use account::Case;
 use ledger::{Kind, Record};
-use drawing::{Look, flow_svg, section_svg};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;

@@ -1,22 +1,22 @@
 //! The roof of a job: what was measured, what follows from it, its drawings and files.
 
 use crate::ApiError;
-use crate::http::{Ask, Put, id};
-use crate::http::body;
-use crate::http::file::file;
-use crate::keep::{keep, one};
 use crate::App;
 use crate::http::block;
+use crate::http::body;
+use crate::http::file::file;
+use crate::http::{Ask, Put, id};
+use crate::keep::{keep, one};
+use account::Case;
 use actix_web::{HttpResponse, get, post, put, web};
+use drawing::{Look, elevation_svg, life_svg, perimeter_svg, plan_svg, wear_svg};
 use envelope::finding::catalogue;
 use envelope::roof::account::{Account, details_of};
 use envelope::roof::covering::{Covering, Sign, coverings, signs};
 use envelope::roof::record::{Answer, Roof};
 use envelope::round::{Note, NoteKind};
-use instruments::Lookup;
-use account::Case;
-use drawing::{Look, elevation_svg, life_svg, perimeter_svg, plan_svg, wear_svg};
 use exchange::read_roof_geojson;
+use instruments::Lookup;
 use ledger::{Change, Composed, Kind, LedgerError, Now, Record};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -227,8 +227,8 @@ pub(crate) async fn read_geojson(app: web::Data<App>, path: web::Path<String>, p
     let case = app.case_in_background(job).await?;
     app.work
         .heavy(move |_| {
-            let read = read_roof_geojson(&String::from_utf8_lossy(&bytes), case.brief())
-                .map_err(|e| ApiError::field("file", e.to_string()))?;
+            let read =
+                read_roof_geojson(&String::from_utf8_lossy(&bytes), case.brief()).map_err(|e| ApiError::field("file", e.to_string()))?;
             // What is not in the file stays as it is.
             Ok(Roof { masses: read.masses, ..case.roof_kept() })
         })

@@ -4,6 +4,7 @@ use crate::http::work::Work;
 use crate::http::{Ask, block};
 use crate::{ApiError, Patience};
 use account::{Case, Cases, Key};
+use actix_web::web::Bytes;
 use instruments::{Altimeter, RecordsOffice, SimulatedAltimeter, SimulatedRecords, SimulatedWeather, WeatherOffice};
 use ledger::{Ledger, Request};
 use report::Typeset;
@@ -48,9 +49,6 @@ pub(crate) struct Zeroed {
     pub(crate) at: std::time::Instant,
 }
 
-/// A report that was set, kept for looking through its pages.
-pub(crate) type Kept = (Key, Arc<Typeset>);
-
 /// The application.
 pub struct App {
     /// Where everything is kept.
@@ -76,7 +74,8 @@ pub struct App {
     /// Asked for once in each browser; none asks for nothing.
     pub access_key: Option<String>,
     cases: Cases,
-    typeset: Mutex<VecDeque<Kept>>,
+    typeset: Shelf<Arc<Typeset>>,
+    pages: Shelf<Bytes>,
 }
 
 impl std::fmt::Debug for App {
@@ -89,6 +88,8 @@ impl std::fmt::Debug for App {
 const OFFICE_DELAY: std::time::Duration = std::time::Duration::from_millis(700);
 /// Reports kept for looking through.
 const KEPT_REPORTS: usize = 3;
+/// Pages of jobs kept for looking again.
+const KEPT_PAGES: usize = 16;
 
 impl App {
     /// An application on a ledger, with the usual limits.
@@ -108,7 +109,8 @@ impl App {
             beyond_this_machine: false,
             access_key: None,
             cases: Cases::default(),
-            typeset: Mutex::new(VecDeque::new()),
+            typeset: Shelf::of(KEPT_REPORTS),
+            pages: Shelf::of(KEPT_PAGES),
         }
     }
 
@@ -129,18 +131,34 @@ impl App {
 
     /// The report of a case; the same object while nothing changes.
     pub(crate) fn typeset(&self, case: &Case) -> Result<Arc<Typeset>, ApiError> {
-        let key = case.key();
-        let kept = || self.typeset.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        if let Some((_, t)) = kept().iter().find(|(k, _)| *k == key) {
-            return Ok(t.clone());
+        self.typeset.get(case.key(), || Ok(Arc::new(report::typeset(case, &*self.ledger)?)))
+    }
+
+    /// The page of a case as it is sent; the same bytes while nothing changes.
+    pub(crate) fn page(&self, case: &Case, make: impl FnOnce() -> Result<Bytes, ApiError>) -> Result<Bytes, ApiError> {
+        self.pages.get(case.key(), make)
+    }
+}
+
+/// What was made of cases, kept while they stand: the last few.
+pub(crate) struct Shelf<T>(Mutex<VecDeque<(Key, T)>>, usize);
+
+impl<T: Clone> Shelf<T> {
+    fn of(most: usize) -> Shelf<T> {
+        Shelf(Mutex::new(VecDeque::new()), most)
+    }
+    fn get(&self, key: Key, make: impl FnOnce() -> Result<T, ApiError>) -> Result<T, ApiError> {
+        let list = || self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        if let Some((_, kept)) = list().iter().find(|(k, _)| *k == key) {
+            return Ok(kept.clone());
         }
-        let set = Arc::new(report::typeset(case, &*self.ledger)?);
-        let mut list = kept();
+        let made = make()?;
+        let mut list = list();
         list.retain(|(k, _)| k.job != key.job);
-        list.push_back((key, set.clone()));
-        if list.len() > KEPT_REPORTS {
+        list.push_back((key, made.clone()));
+        if list.len() > self.1 {
             list.pop_front();
         }
-        Ok(set)
+        Ok(made)
     }
 }

@@ -18,6 +18,8 @@ use tempfile::TempDir;
 use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
+mod attacks;
+
 const JOB: &str = "0190aaaa-0000-7000-8000-00000000000a";
 
 /// An application on a data folder of its own.

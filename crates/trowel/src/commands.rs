@@ -1,7 +1,7 @@
 //! What each command does. Everything real is in the other crates.
 
-use anyhow::{Context, Result, bail};
 use account::Case;
+use anyhow::{Context, Result, bail};
 use ledger::{Ledger, Request, SystemClock};
 use server::App;
 use std::io::{Read, Write};

@@ -21,7 +21,10 @@ export class Fault extends Error {
 	}
 }
 
-export const api = createClient<paths>({ baseUrl: `${globalThis.location.origin}/api`, fetch: (request) => globalThis.fetch(request) });
+export const api = createClient<paths>({
+	baseUrl: `${globalThis.location.origin}/api`,
+	fetch: (request) => globalThis.fetch(request),
+});
 api.use({
 	onResponse: () => {
 		reached();

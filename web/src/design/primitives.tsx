@@ -106,7 +106,7 @@ const field = css`
 
 export const FieldLabel = styled(Label)`${labelLook}`;
 export const TextInput = styled(AriaInput)`${field}`;
-export const Area = styled(AriaTextArea)`${field} resize: vertical;`;
+export const Area = styled(AriaTextArea)`${field} resize: none; display: block;`;
 const Wrong = styled(FieldError)`font-size: ${size.small}; color: ${tone.brick}; display: block; margin-top: 3px;`;
 const Hint = styled(Text)`font-size: ${size.small}; color: ${tone.inkSoft}; display: block; margin-top: 3px;`;
 

@@ -1,6 +1,7 @@
 //! What a change does: every wet place before and after, and the remedies of the place in the order the practice tries them,
 //! each with what it takes away.
 
+use super::origin::Stage;
 use super::rain_test::{Otherwise, Prepared, RainTest, RainTestError, WetPlace};
 use super::survey::{GroundInput, Survey};
 use crate::rain::compare::Compared;
@@ -11,7 +12,7 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct WaterRemedy {
     /// "roof", "irrigation", "ground", "barrier".
-    pub stage: String,
+    pub stage: Stage,
     /// What would be done.
     pub words: String,
     /// Its depth at the most, before, mm.
@@ -45,22 +46,6 @@ fn depth_of(t: &RainTest, pond: &str) -> f64 {
     t.wet.iter().find(|w| w.pond == pond).map_or(0.0, |w| w.depth_m * 1000.0)
 }
 
-fn words_for(origin: &str) -> Option<(&'static str, String)> {
-    if let Some(g) = origin.strip_prefix("over the brim of ") {
-        Some(("roof", format!("end the spilling of {g} (clean it, mend its fall, one more outlet: see Rainwater)")))
-    } else if let Some(g) = origin.strip_prefix("outlet of ") {
-        Some(("roof", format!("lead the outlet of {g} away to ground that lies lower")))
-    } else if let Some(eave) = origin.strip_prefix("off the ") {
-        Some(("roof", format!("hang a gutter at the {eave} and lead it away")))
-    } else if let Some(s) = origin.strip_prefix("spray head ") {
-        Some(("irrigation", format!("move spray head {s}, or turn it off")))
-    } else if origin.contains("neighbour") {
-        Some(("ground", "clear or cut a swale that turns the neighbour's water past the building".into()))
-    } else {
-        None
-    }
-}
-
 /// What would mend each wet place that stands against a wall.
 ///
 /// # Errors
@@ -78,29 +63,29 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
         let mut remedies: Vec<WaterRemedy> = Vec::new();
         let mut so_far = Otherwise::default();
         let mut add =
-            |stage: &str, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
+            |stage: Stage, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
                 let after = depth_of(&storm.run(how, &mut |_| true)?, &w.pond);
                 let sentence = format!("{why}{was:.0} mm before, {after:.0} mm after.");
-                remedies.push(WaterRemedy { stage: stage.into(), words, before_mm: was, after_mm: Some(after), sentence, digs });
+                remedies.push(WaterRemedy { stage, words, before_mm: was, after_mm: Some(after), sentence, digs });
                 Ok(())
             };
-        for stage in ["roof", "irrigation", "ground"] {
+        for stage in [Stage::Roof, Stage::Irrigation, Stage::Ground] {
             for f in w.from.iter().filter(|f| f.share > WORTH) {
-                let Some((s, words)) = words_for(&f.origin).filter(|(s, _)| *s == stage) else { continue };
+                let Some((s, words)) = f.source.remedy().filter(|(s, _)| *s == stage) else { continue };
                 // Upstream first: each is seen on top of those before it. All at once: each by itself.
                 let mut how = if together { Otherwise::default() } else { so_far.clone() };
-                how.led_away.insert(f.origin.clone());
+                how.led_away.insert(f.source.clone());
                 let with = if together || so_far.led_away.is_empty() { "" } else { "With those above it: " };
                 let why = format!("{:.0} % of what comes here. {with}", f.share * 100.0);
-                add(s, crate::roof::access::capital(&words), s == "ground", &how, &why, &mut storm)?;
-                so_far.led_away.insert(f.origin.clone());
+                add(s, crate::roof::access::capital(&words), s == Stage::Ground, &how, &why, &mut storm)?;
+                so_far.led_away.insert(f.source.clone());
             }
         }
         let mut drained = if together { Otherwise::default() } else { so_far };
         drained.drained.insert(w.pond.clone());
-        add("ground", "A drain at its deepest place, led to ground that lies lower".into(), true, &drained, "", &mut storm)?;
+        add(Stage::Ground, "A drain at its deepest place, led to ground that lies lower".into(), true, &drained, "", &mut storm)?;
         remedies.push(WaterRemedy {
-            stage: "barrier".into(),
+            stage: Stage::Barrier,
             words: "A barrier on the wall".into(),
             before_mm: was,
             after_mm: None,

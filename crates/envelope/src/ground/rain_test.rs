@@ -5,15 +5,16 @@
 //! a hollow all water is mixed. Rain on soil counts less the soil's loss; standing water seeps away at the same rate. What
 //! leaves the known ground is let go. All of it is an estimate for steady five-minute steps.
 
+use super::origin::Origin;
 use super::record::NearbyKind;
+pub use super::storm::{FromWhere, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, WetPlace};
 use super::surface::{Cell, DRY};
-use super::survey::{GroundInput, Surfaced, Survey, WallContact, contacts};
+use super::survey::{GroundInput, Surfaced, Survey, contacts};
 use crate::rain::account::{EaveAccount, RainAccountInput, rain_account};
 use crate::rain::design::{Rain, RainInput, rain};
 use crate::rain::record::{Ends, Storm, intensity};
 use crate::roof::record::{metres, to_north};
 use crate::site::Face;
-use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Five minutes, hours.
@@ -24,154 +25,6 @@ const STORM_STEPS: usize = 12;
 pub const WATCHED_H: f64 = 24.0;
 /// Steps after the storm are longer: half an hour.
 const AFTER_H: f64 = 0.5;
-
-/// Litres, by where they are. In and out of the whole place: `roof + walls + ground + spray = soaked + left + carried + held + stands`.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Litres {
-    /// Rain on the roof.
-    pub roof: f64,
-    /// Rain off walls onto roofs.
-    pub walls: f64,
-    /// Rain on the ground.
-    pub ground: f64,
-    /// From spray heads.
-    pub spray: f64,
-    /// Taken by the soil.
-    pub soaked: f64,
-    /// Over the border of what is known.
-    pub left: f64,
-    /// In pipes, drains.
-    pub carried: f64,
-    /// Held on roofs.
-    pub held: f64,
-    /// Standing now.
-    pub stands: f64,
-}
-
-impl Litres {
-    /// What is missing or too much, as a share of all that came in.
-    pub fn misses(&self) -> f64 {
-        let came = self.roof + self.walls + self.ground + self.spray;
-        let went = self.soaked + self.left + self.carried + self.held + self.stands;
-        if came > 0.0 { (came - went) / came } else { 0.0 }
-    }
-}
-
-/// A pond at one moment.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PondNow {
-    /// Its name in the account.
-    pub id: String,
-    /// Level above the floor, metres.
-    pub level_m: f64,
-    /// Its depth.
-    pub depth_m: f64,
-    /// What it holds, m³.
-    pub volume_m3: f64,
-    /// It runs over.
-    pub over: bool,
-}
-
-/// One moment of the storm.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct RainStep {
-    /// Minutes since it began, at the end of the step.
-    pub minute: f64,
-    /// Rain in the step, mm/h.
-    pub rain_mm_h: f64,
-    /// Spilt from gutters in the step, litres per minute.
-    pub spilt_l_min: f64,
-    /// Let go by outlets in the step, litres per minute.
-    pub outlets_l_min: f64,
-    /// Every named pond.
-    pub ponds: Vec<PondNow>,
-    /// All so far.
-    pub litres: Litres,
-}
-
-/// A part of the water in a pond.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct FromWhere {
-    /// "over the brim of G3", "rain on the ground".
-    pub origin: String,
-    /// Of all that came into the pond, from 0 to 1.
-    pub share: f64,
-    /// Litres.
-    pub litres: f64,
-}
-
-/// A place that gets wet.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct WetPlace {
-    /// The pond.
-    pub pond: String,
-    /// Where it is.
-    pub place: String,
-    /// The face it lies at.
-    pub face: Face,
-    /// The result in a sentence.
-    pub sentence: String,
-    /// The most it held, m³.
-    pub volume_m3: f64,
-    /// Its depth then.
-    pub depth_m: f64,
-    /// The walls it stood against then.
-    pub walls: Vec<WallContact>,
-    /// When it was fullest, minutes.
-    pub fullest_min: f64,
-    /// When it ran over first, minutes.
-    pub over_from_min: Option<f64>,
-    /// When it was gone, hours since the storm began; none when it still stands after a day.
-    pub gone_h: Option<f64>,
-    /// Where its water came from, the most first.
-    pub from: Vec<FromWhere>,
-}
-
-/// The storm, through.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct RainTest {
-    /// The storm in words.
-    pub storm: String,
-    /// Every moment.
-    pub steps: Vec<RainStep>,
-    /// Who gets wet, the most first.
-    pub wet: Vec<WetPlace>,
-    /// Faces that stay dry, in words.
-    pub dry: Vec<String>,
-    /// All of it.
-    pub litres: Litres,
-    /// The balance in words.
-    pub balance: String,
-}
-
-/// Input of `calc rain-test`.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct RainTestInput {
-    /// The place.
-    pub place: GroundInput,
-    /// The return period; the design rain's while it is not given.
-    #[serde(default)]
-    pub years: Option<f64>,
-}
-
-/// Why the storm cannot be run.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-pub enum RainTestError {
-    /// Somebody stopped it.
-    #[error("Stopped.")]
-    Stopped,
-    /// Something is missing.
-    #[error("{0}")]
-    Missing(String),
-}
 
 /// Intensities of a storm of one hour in steps of five minutes: each duration from five minutes to sixty has the depth of the
 /// law, the burst in the middle, the rest by turns before and after it.
@@ -249,7 +102,7 @@ fn ways(s: &Surfaced, drains: &[usize]) -> Ways {
 /// What is sent otherwise than it is built: origins whose water is led away, and hollows that are drained.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub(crate) struct Otherwise {
-    pub(crate) led_away: BTreeSet<String>,
+    pub(crate) led_away: BTreeSet<Origin>,
     pub(crate) drained: BTreeSet<String>,
 }
 
@@ -262,8 +115,8 @@ pub(crate) struct Prepared<'a> {
     s: &'a Surfaced,
     input: &'a GroundInput,
     ways: Ways,
-    pub(crate) origins: Vec<String>,
-    index: BTreeMap<String, usize>,
+    pub(crate) origins: Vec<Origin>,
+    index: BTreeMap<Origin, usize>,
     intensities: Vec<f64>,
     words: String,
     /// By intensity step, once worked out: sources, and litres per minute spilt and let go, held, carried.
@@ -310,7 +163,7 @@ impl<'a> Prepared<'a> {
             s,
             input,
             ways: ways(s, &drains),
-            origins: vec!["rain on the ground".into(), "rain on the neighbour's ground".into()],
+            origins: vec![Origin::Rain, Origin::NeighboursRain],
             index: BTreeMap::new(),
             known: intensities.iter().map(|_| None).collect(),
             intensities,
@@ -322,9 +175,9 @@ impl<'a> Prepared<'a> {
         Ok(out)
     }
 
-    fn origin(&mut self, name: &str) -> usize {
-        *self.index.entry(name.to_owned()).or_insert_with(|| {
-            self.origins.push(name.to_owned());
+    fn origin(&mut self, origin: Origin) -> usize {
+        *self.index.entry(origin.clone()).or_insert_with(|| {
+            self.origins.push(origin);
             self.origins.len() - 1
         })
     }
@@ -354,12 +207,12 @@ impl<'a> Prepared<'a> {
             carried: 0.0,
         };
         let lands = |north: [f64; 2]| self.s.grid.lay.cell_at(self.survey.building(north)).and_then(|k| self.ground_near(k));
-        let mut add: Vec<(String, Option<usize>, f64)> = Vec::new();
+        let mut add: Vec<(Origin, Option<usize>, f64)> = Vec::new();
         for g in &a.gutters {
             let Some(record) = self.input.rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
             let Some(eave) = a.eaves.iter().find(|e| e.key == record.eave) else { continue };
             if let (Some(r), Some(at), false) = (&g.run, g.spills_at, g.spills_onto_roof) {
-                add.push((format!("over the brim of {}", g.id), lands(at), r.spilt_l_s * 60.0 * minutes));
+                add.push((Origin::Brim(g.id.clone()), lands(at), r.spilt_l_s * 60.0 * minutes));
             }
             let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
             for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
@@ -368,11 +221,7 @@ impl<'a> Prepared<'a> {
                     out.carried += litres;
                     continue;
                 }
-                add.push((
-                    format!("outlet of {}", g.id),
-                    lands(self.let_go(eave, o.at, metres("", &kept.distance).unwrap_or(0.0))),
-                    litres,
-                ));
+                add.push((Origin::Outlet(g.id.clone()), lands(self.let_go(eave, o.at, metres("", &kept.distance).unwrap_or(0.0))), litres));
             }
         }
         // An eave without a gutter pours along all of its length.
@@ -382,11 +231,11 @@ impl<'a> Prepared<'a> {
             for k in 0..PIECES {
                 let t = (k as f64 + 0.5) / PIECES as f64;
                 let at = [e.ends_m[0][0] * (1.0 - t) + e.ends_m[1][0] * t, e.ends_m[0][1] * (1.0 - t) + e.ends_m[1][1] * t];
-                add.push((format!("off the {}", e.label), lands(at), e.l_min * minutes / PIECES as f64));
+                add.push((Origin::Eave(e.label.clone()), lands(at), e.l_min * minutes / PIECES as f64));
             }
         }
-        for (name, cell, litres) in add {
-            let origin = self.origin(&name);
+        for (origin, cell, litres) in add {
+            let origin = self.origin(origin);
             out.sources.push(Source { origin, cell, litres });
         }
         self.known[step] = Some(out);
@@ -436,7 +285,7 @@ impl<'a> Prepared<'a> {
             })
             .collect::<Vec<_>>()
             .into_iter()
-            .map(|(id, cell, flow, minutes)| (self.origin(&format!("spray head {id}")), cell, flow, minutes))
+            .map(|(id, cell, flow, minutes)| (self.origin(Origin::SprayHead(id)), cell, flow, minutes))
             .collect();
         let (grid, ponds, account) = (&self.s.grid, &self.s.water.ponds, &self.survey.account);
         let led_away: Vec<bool> = self.origins.iter().map(|o| otherwise.led_away.contains(o)).collect();
@@ -597,7 +446,7 @@ impl<'a> Prepared<'a> {
                 .iter()
                 .zip(&self.origins)
                 .filter(|(v, _)| **v > 0.0)
-                .map(|(v, o)| FromWhere { origin: o.clone(), share: v / all, litres: *v })
+                .map(|(v, o)| FromWhere { origin: o.words(), source: o.clone(), share: v / all, litres: *v })
                 .collect();
             from.sort_by(|a, b| b.share.total_cmp(&a.share));
             let pond = &account.ponds[*k];
@@ -610,7 +459,7 @@ impl<'a> Prepared<'a> {
                 depth_m * 1000.0
             );
             if let Some(f) = from.first() {
-                sentence.push_str(&format!("; {:.0} % of it came {}", f.share * 100.0, came_words(&f.origin)));
+                sentence.push_str(&format!("; {:.0} % of it came {}", f.share * 100.0, f.source.came()));
             }
             sentence.push('.');
             if let Some(c) = walls.iter().filter_map(|w| w.clearance_m).min_by(f64::total_cmp) {
@@ -650,16 +499,6 @@ impl<'a> Prepared<'a> {
         };
         let faces = self.survey.account.faces.iter().filter(|f| !stands(f));
         faces.map(|f| format!("{} of the {}: stays clear of standing water in this storm.", f.face.name(), name(&f.mass))).collect()
-    }
-}
-
-fn came_words(origin: &str) -> String {
-    if origin.starts_with("over ") || origin.starts_with("off ") {
-        origin.to_owned()
-    } else if origin.starts_with("rain ") {
-        format!("as {origin}")
-    } else {
-        format!("from the {origin}")
     }
 }
 

@@ -102,6 +102,9 @@ pub enum MeasureError {
     /// No number with a unit was found.
     #[error("\"{0}\" has no measure in it. Write a number and its unit, for example 6 1/2 in, 50 mm, 2 % or 6:12.")]
     NoMeasure(String),
+    /// More than any measure.
+    #[error("This is {0} characters long; a measure is at most {LONGEST}. Write one number with its unit.")]
+    TooLong(usize),
     /// Something is left beside the measure.
     #[error("\"{left}\" beside the measure was not understood. Write one number with its unit.")]
     LeftOver {
@@ -109,6 +112,9 @@ pub enum MeasureError {
         left: String,
     },
 }
+
+/// Characters of a field that holds one measure: more than any measure, in any spelling.
+const LONGEST: usize = 200;
 
 /// Reads a text that should be exactly one measure.
 ///
@@ -121,6 +127,10 @@ pub enum MeasureError {
 /// assert!((crack.si - 0.0015875).abs() < 1e-12); // 25.4 mm to the inch, exactly
 /// ```
 pub fn parse(text: &str) -> Result<Measure, MeasureError> {
+    // Counted in bytes first, which costs nothing.
+    if text.len() > LONGEST && text.chars().count() > LONGEST {
+        return Err(MeasureError::TooLong(text.chars().count()));
+    }
     let shown = |s: &str| s.trim().chars().take(60).collect::<String>();
     if text.trim().is_empty() {
         return Err(MeasureError::Empty);

@@ -1,8 +1,8 @@
 //! What the water says of a gutter: the sentence, the look-ups beside it, and what is wrong, offered at its place.
 
-use super::account::{EaveAccount, MIN, Offered, RainAccount};
 use super::eaves::{Eave, Falling};
-use super::overshoot::{Leaves, Overshoot, OvershootInput, overshoot};
+use super::figures::{EaveAccount, Flight, MIN, Offered, RainAccount};
+use super::overshoot::{Leaves, OvershootInput, overshoot};
 use super::record::{Ends, GutterRecord};
 use crate::gutter::run::{Run, RunInput};
 use crate::gutter::tables::Allowed;
@@ -12,23 +12,6 @@ use crate::roof::covering::covering;
 use crate::roof::record::{Roof, metres};
 use crate::roof::shape::EdgeKind;
 use crate::site::{Place, Zone};
-use serde::{Deserialize, Serialize};
-
-/// Water that flies from the edge, and whether the trough catches it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Flight {
-    /// "the sheet of the slope", "the valley".
-    pub what: String,
-    /// From the left end, metres.
-    pub x_m: f64,
-    /// From the back of the trough to its front, metres.
-    pub catch_m: f64,
-    /// Where it lands.
-    pub result: Overshoot,
-    /// The result in a sentence; an estimate.
-    pub sentence: String,
-}
 
 /// What a gutter may hold after rain, metres, by the practice.
 pub(crate) fn may_stand_m(practice: &Practice) -> f64 {
@@ -256,7 +239,7 @@ pub(crate) fn offered_free(a: &RainAccount) -> Vec<Offered> {
 
 /// Feet of walls where a kick-out must turn the water: what comes there, in words.
 pub(crate) fn kick_outs(falling: &Falling<'_>, rain: f64) -> Vec<String> {
-    let feet = falling.runoff.point_discharges.iter().filter(|p| p.note.contains("wall_foot") && p.plan_area_m2 * rain / 60.0 > 0.5);
+    let feet = falling.runoff.point_discharges.iter().filter(|p| p.along_wall_m2 > 0.0 && p.plan_area_m2 * rain / 60.0 > 0.5);
     feet.map(|p| {
         let near = falling.eaves.iter().min_by(|a, b| {
             let off = |e: &Eave| {

@@ -1,6 +1,6 @@
 //! Before and after a change, side by side: what spills, how deep, and what comes to each place where water is let go.
 
-use super::account::{GutterAccount, MIN, RainAccount};
+use super::figures::{GutterAccount, MIN, RainAccount};
 use super::record::{Inside, Rainwater};
 use serde::{Deserialize, Serialize};
 

@@ -1,7 +1,7 @@
 //! The eaves of a roof, and the water that comes to each: as a sheet from its slope, as bursts from valleys, walls, and
 //! from gutters higher up.
 
-use super::account::EaveAccount;
+use super::figures::EaveAccount;
 use super::runoff::{EaveSheet, PointDischarge, Runoff, STOREY_M, descent, facet_at, height_on, runoff_of, runoff_with, starts_left};
 use crate::gutter::downspout::L_S_PER_GPM;
 use crate::plane::{Point, length};
@@ -163,7 +163,9 @@ impl<'a> Falling<'a> {
         let same = |p: &&mut PointDischarge| length(p.at, at) < 1e-3 && (p.z_m - z_m).abs() < STOREY_M && p.note == note;
         match self.extra.iter_mut().find(same) {
             Some(p) => p.plan_area_m2 += area_m2,
-            None => self.extra.push(PointDischarge { at, z_m, plan_area_m2: area_m2, trapped: false, note: note.into() }),
+            None => {
+                self.extra.push(PointDischarge { at, z_m, plan_area_m2: area_m2, trapped: false, along_wall_m2: 0.0, note: note.into() })
+            }
         }
     }
 

@@ -5,6 +5,8 @@ pub mod checks;
 pub mod compare;
 pub mod design;
 pub(crate) mod eaves;
+mod figures;
+mod flows;
 pub mod overshoot;
 pub mod record;
 pub mod remedy;

@@ -1,7 +1,7 @@
 //! The smallest change that ends the spilling: changes are tried one by one and in pairs, and ranked by what they cost.
 
-use super::account::{MIN, Remedy};
 use super::checks::may_stand_m;
+use super::figures::{MIN, Remedy};
 use super::record::{GutterRecord, Inside, Rainwater};
 use crate::gutter::downspout::Bore;
 use crate::gutter::run::{Along, Run, RunInput, RunOutlet, run};

@@ -5,120 +5,12 @@
 //! strips that run down it, between the corners of its outline: each strip drains to one edge, and areas are those of
 //! trapezia, not of pixels. Nothing is made or lost: what leaves is the plan area of the roof.
 
+pub use super::flows::{Crossing, EaveSheet, Gathering, PointDischarge, Runoff, ToEdge};
 use crate::gutter::run::Along;
 use crate::plane::{Point, length};
 use crate::roof::mass::MassError;
 use crate::roof::shape::{Edge, EdgeKind, Facet, RoofInput, RoofShape, inside, shape};
-use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
-
-/// Plan area of a facet that drains to an edge.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct ToEdge {
-    /// The edge.
-    pub edge: String,
-    /// What it is.
-    pub kind: EdgeKind,
-    /// One end.
-    pub p0: [f64; 2],
-    /// The other end.
-    pub p1: [f64; 2],
-    /// Plan area, m².
-    pub plan_area_m2: f64,
-}
-
-/// Water that leaves along an eave.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct EaveSheet {
-    /// The edge.
-    pub edge: String,
-    /// The facet above it.
-    pub facet: String,
-    /// One end.
-    pub p0: [f64; 2],
-    /// The other end.
-    pub p1: [f64; 2],
-    /// Its length.
-    pub length_m: f64,
-    /// From its own facet, m².
-    pub own_facet_m2: f64,
-    /// Dropped from above or came across a pitch break, m².
-    pub from_roofs_above_m2: f64,
-    /// Both.
-    pub sheet_total_m2: f64,
-    /// How it comes along the edge, metres from the left end seen from outside.
-    pub along: Vec<Along>,
-}
-
-/// A valley, or a wall that water runs along.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Gathering {
-    /// The edge.
-    pub edge: String,
-    /// What it is.
-    pub kind: EdgeKind,
-    /// One end.
-    pub p0: [f64; 2],
-    /// The other end.
-    pub p1: [f64; 2],
-    /// At its lower end, m².
-    pub total_at_lower_end_m2: f64,
-}
-
-/// Water that crosses an edge onto another facet.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Crossing {
-    /// The edge.
-    pub edge: String,
-    /// What it is.
-    pub kind: EdgeKind,
-    /// One end.
-    pub p0: [f64; 2],
-    /// The other end.
-    pub p1: [f64; 2],
-    /// Plan area, m².
-    pub area_crossing_m2: f64,
-}
-
-/// Water that arrives as a burst at one point.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct PointDischarge {
-    /// Where.
-    pub at: [f64; 2],
-    /// How high, metres.
-    pub z_m: f64,
-    /// Plan area, m².
-    pub plan_area_m2: f64,
-    /// It has no way out: a level channel.
-    pub trapped: bool,
-    /// Where it came from, in words.
-    pub note: String,
-}
-
-/// Where all the water goes.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Runoff {
-    /// By facet: what drains to each edge.
-    pub facet_to_edges: BTreeMap<String, Vec<ToEdge>>,
-    /// What leaves along eaves.
-    pub eave_sheet: Vec<EaveSheet>,
-    /// Valleys and walls.
-    pub channels: Vec<Gathering>,
-    /// Across pitch breaks and over lower roofs.
-    pub crossing: Vec<Crossing>,
-    /// Bursts.
-    pub point_discharges: Vec<PointDischarge>,
-    /// What flat facets keep, their own rain and what they get.
-    pub flat_receives_m2: BTreeMap<String, f64>,
-    /// All of it.
-    pub total_plan_m2: f64,
-}
 
 /// Works out the runoff of a roof.
 ///
@@ -510,9 +402,10 @@ impl<'a> Work<'a> {
             let of = self.edge(next).facet.clone();
             return self.gather(&of, next, area, storey + 1);
         }
-        let words = format!("{} {area:.4} m2 (by {})", if e.kind == EdgeKind::Valley { "valley_foot" } else { "wall_foot" }, e.id);
+        let along_wall_m2 = if e.kind == EdgeKind::Valley { 0.0 } else { area };
+        let note = format!("{} {area:.4} m2 (by {})", if e.kind == EdgeKind::Valley { "valley_foot" } else { "wall_foot" }, e.id);
         match facet_at(self.shape, beyond) {
-            None => self.points.push(PointDischarge { at: foot, z_m: z0.min(z1), plan_area_m2: area, trapped: false, note: words }),
+            None => self.points.push(PointDischarge { at: foot, z_m: z0.min(z1), plan_area_m2: area, trapped: false, along_wall_m2, note }),
             Some(f) => self.run(&f.id, beyond, area, storey + 1),
         }
     }
@@ -537,6 +430,7 @@ impl<'a> Work<'a> {
                     z_m: height_on(e, at),
                     plan_area_m2: area,
                     trapped: false,
+                    along_wall_m2: 0.0,
                     note: format!("point {area:.4} m2 reached {}", e.id),
                 });
             }
@@ -574,7 +468,14 @@ impl<'a> Work<'a> {
 
     fn trap(&mut self, at: Point, area: f64, why: &str) {
         let z_m = facet_at(self.shape, at).map_or(0.0, |f| f.height[0] + f.height[1] * at[0] + f.height[2] * at[1]);
-        self.points.push(PointDischarge { at, z_m, plan_area_m2: area, trapped: true, note: format!("{area:.4} m2: {why}") });
+        self.points.push(PointDischarge {
+            at,
+            z_m,
+            plan_area_m2: area,
+            trapped: true,
+            along_wall_m2: 0.0,
+            note: format!("{area:.4} m2: {why}"),
+        });
     }
 
     fn done(self) -> Runoff {
@@ -627,6 +528,7 @@ impl<'a> Work<'a> {
             match points.iter_mut().find(|o| length(o.at, p.at) < BEYOND_M && (o.z_m - p.z_m).abs() < STOREY_M && o.trapped == p.trapped) {
                 Some(o) => {
                     o.plan_area_m2 += p.plan_area_m2;
+                    o.along_wall_m2 += p.along_wall_m2;
                     o.note = format!("{}; {}", o.note, p.note);
                 }
                 None => points.push(p),

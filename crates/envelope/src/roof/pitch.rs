@@ -1,7 +1,7 @@
 //! Pitch, as it can be had on site: off a level and a stick, from a rise over a run, in degrees, from two heights, or by
 //! counting courses. Each way says how far it may be off.
 
-use super::record::{metres, some_metres};
+use super::typed::{metres, some_metres};
 use crate::measure::{self, Quantity};
 use serde::{Deserialize, Serialize};
 

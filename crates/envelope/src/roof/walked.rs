@@ -4,7 +4,7 @@
 //! metres. The building is on the left hand when the turns are to the left.
 
 use super::perimeter::Wall;
-use super::record::some_metres;
+use super::typed::some_metres;
 
 /// Reads the walls.
 ///

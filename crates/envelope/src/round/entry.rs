@@ -108,9 +108,10 @@ fn by_hand(mut note: ReadNote, chosen: Option<&Option<String>>, done_right: bool
 fn correct(reading: &Reading, last: &Note) -> (Before, Option<String>) {
     let Some(correction) = &reading.correction else { return (Before::Stays, None) };
     let name: String = last.text.chars().take(60).collect();
-    let same = reading.notes.first().is_some_and(|n| {
-        n.condition.is_some() && n.condition == last.condition || n.component.is_some() && n.component == last.component
-    });
+    let same = reading
+        .notes
+        .first()
+        .is_some_and(|n| n.condition.is_some() && n.condition == last.condition || n.component.is_some() && n.component == last.component);
     let mut note = last.clone();
     match correction {
         Correction::ReplaceLast if !same => (Before::Stays, None),

@@ -39,18 +39,30 @@ pub fn decode(bytes: &[u8]) -> Result<String, WalkFileError> {
     if bytes.len() > LARGEST_WALK_FILE {
         return Err(WalkFileError::TooLarge { megabytes: bytes.len() / 1_000_000 });
     }
-    let wide = |read: fn([u8; 2]) -> u16| -> Result<String, WalkFileError> {
-        let units = bytes[2..].chunks(2).map(|c| read([c[0], c.get(1).copied().unwrap_or(0)]));
-        char::decode_utf16(units).enumerate().map(|(i, c)| c.map_err(|_| WalkFileError::Encoding(2 + 2 * i))).collect()
+    let wide = |from: usize, read: fn([u8; 2]) -> u16| -> Result<String, WalkFileError> {
+        let units = bytes[from..].chunks(2).map(|c| read([c[0], c.get(1).copied().unwrap_or(0)]));
+        char::decode_utf16(units).enumerate().map(|(i, c)| c.map_err(|_| WalkFileError::Encoding(from + 2 * i))).collect()
     };
-    match bytes {
-        [0xff, 0xfe, ..] => wide(u16::from_le_bytes),
-        [0xfe, 0xff, ..] => wide(u16::from_be_bytes),
+    match (bytes, unmarked_utf16(bytes)) {
+        ([0xff, 0xfe, ..], _) => wide(2, u16::from_le_bytes),
+        ([0xfe, 0xff, ..], _) => wide(2, u16::from_be_bytes),
+        (_, Some(first_is_low)) => wide(0, if first_is_low { u16::from_le_bytes } else { u16::from_be_bytes }),
         _ => {
             let text = std::str::from_utf8(bytes).map_err(|e| WalkFileError::Encoding(e.valid_up_to()))?;
             Ok(text.trim_start_matches('\u{feff}').to_owned())
         }
     }
+}
+
+/// UTF-16 without its mark: text of any western language has a zero in nearly every second byte, and UTF-8 text has none at all.
+/// Gives whether the first byte of each pair is the low one.
+fn unmarked_utf16(bytes: &[u8]) -> Option<bool> {
+    /// The beginning is enough to tell.
+    const LOOKED_AT: usize = 4096;
+    let pairs: Vec<&[u8]> = bytes.chunks_exact(2).take(LOOKED_AT / 2).collect();
+    let zeros = |at: usize| pairs.iter().filter(|p| p[at] == 0).count();
+    let (first, second, half) = (zeros(0), zeros(1), pairs.len().div_ceil(2));
+    (!pairs.is_empty() && first.max(second) > half && first.min(second) == 0).then_some(second > first)
 }
 
 /// A piece of text with the time it starts at.

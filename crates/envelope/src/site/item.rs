@@ -97,11 +97,6 @@ impl Item {
 
 /// The names for `count` more of a kind on a face: the next numbers that were never given there.
 pub fn next_names<'a>(items: impl IntoIterator<Item = &'a Item>, face: Face, kind: ItemKind, count: u32) -> Vec<String> {
-    let used = items
-        .into_iter()
-        .filter(|i| i.face == face && i.kind == kind)
-        .map(Item::number)
-        .max()
-        .unwrap_or(0);
+    let used = items.into_iter().filter(|i| i.face == face && i.kind == kind).map(Item::number).max().unwrap_or(0);
     (used + 1..=used + count).map(|n| format!("{}{n}", kind.letter())).collect()
 }

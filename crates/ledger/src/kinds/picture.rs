@@ -87,7 +87,11 @@ impl BlobRef {
     fn check(&self) -> Result<(), Refused> {
         let hash = self.hash.len() == 64 && self.hash.bytes().all(|b| matches!(b, b'0'..=b'9' | b'a'..=b'f'));
         let media = matches!(self.media.as_str(), "image/jpeg" | "image/png" | "image/webp");
-        if hash && media { Ok(()) } else { Err(Refused::new("original", "This is not a JPEG, PNG or WebP picture. Attach the file again.")) }
+        if hash && media {
+            Ok(())
+        } else {
+            Err(Refused::new("original", "This is not a JPEG, PNG or WebP picture. Attach the file again."))
+        }
     }
 }
 
@@ -96,7 +100,10 @@ impl Entity for Picture {
     fn check(&self) -> Result<(), Refused> {
         let refuse = |field: &str, message: String| Err(Refused::new(field, message));
         if self.caption.chars().count() > LONGEST_CAPTION {
-            return refuse("caption", format!("The caption is longer than {LONGEST_CAPTION} characters. Use a sentence; a note can say more."));
+            return refuse(
+                "caption",
+                format!("The caption is longer than {LONGEST_CAPTION} characters. Use a sentence; a note can say more."),
+            );
         }
         if self.name.chars().count() > SHORT_TEXT {
             return refuse("name", format!("The name is longer than {SHORT_TEXT} characters. Shorten it."));

@@ -29,7 +29,13 @@ pub(crate) fn refused(req: &ServiceRequest) -> Option<HttpResponse> {
         return None;
     }
     if req.path().starts_with("/api") {
-        return Some(ApiError::new(Code::Key, "This server asks for its access key. Open its first page and type the key it printed when it started.").into_response());
+        return Some(
+            ApiError::new(
+                Code::Key,
+                "This server asks for its access key. Open its first page and type the key it printed when it started.",
+            )
+            .into_response(),
+        );
     }
     Some(ask(""))
 }

@@ -3,8 +3,8 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use envelope::calc::CalcError;
-use ledger::{LedgerError, Stored};
 use exchange::BundleError;
+use ledger::{LedgerError, Stored};
 use report::ReportError;
 use serde::{Deserialize, Serialize};
 use std::fmt;
@@ -90,7 +90,10 @@ impl ApiError {
             J::ContentType => {
                 ApiError::new(Code::BadRequest, "The request must be JSON. Send it with the header Content-Type: application/json.")
             }
-            J::Deserialize(e) => ApiError::new(Code::BadRequest, format!("The request is not what is asked for here: {e}. Compare it with the description at /interface.")),
+            J::Deserialize(e) => ApiError::new(
+                Code::BadRequest,
+                format!("The request is not what is asked for here: {e}. Compare it with the description at /interface."),
+            ),
             J::Payload(e) if super::slow::is_too_slow(&e) => {
                 ApiError::new(Code::TooSlow, "The request came too slowly and was given up. Nothing was changed; send it again.")
             }

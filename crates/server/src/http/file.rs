@@ -42,7 +42,8 @@ pub(crate) fn spooled(file: File, media: &str, name: &str, ending: &str) -> Resu
             Err(_) => None,
         }
     });
-    let pieces: std::pin::Pin<Box<dyn futures_util::Stream<Item = Result<actix_web::web::Bytes, std::convert::Infallible>>>> = Box::pin(pieces);
+    let pieces: std::pin::Pin<Box<dyn futures_util::Stream<Item = Result<actix_web::web::Bytes, std::convert::Infallible>>>> =
+        Box::pin(pieces);
     Ok(HttpResponse::Ok()
         .insert_header((header::CONTENT_TYPE, media))
         .insert_header(disposition(name, ending))

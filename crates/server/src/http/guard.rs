@@ -61,7 +61,9 @@ fn foreign(req: &ServiceRequest) -> Option<&'static str> {
     let text = |name: &str| req.headers().get(name).and_then(|v| v.to_str().ok());
     let host = text("host").unwrap_or_default();
     if req.app_data::<web::Data<App>>().is_some_and(|app| !is_ours(app, host)) {
-        return Some("This server does not answer under that name. Use the address it printed when it started, or name this one with --host.");
+        return Some(
+            "This server does not answer under that name. Use the address it printed when it started, or name this one with --host.",
+        );
     }
     if matches!(*req.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
         return None;

@@ -73,7 +73,10 @@ impl Work {
         }
         if self.waiting.fetch_add(1, Ordering::Relaxed) >= self.most_waiting {
             self.waiting.fetch_sub(1, Ordering::Relaxed);
-            return Err(ApiError::new(Code::Busy, "Too much is being worked out already. Nothing was changed; try again in a few seconds."));
+            return Err(ApiError::new(
+                Code::Busy,
+                "Too much is being worked out already. Nothing was changed; try again in a few seconds.",
+            ));
         }
         let _waiting = Waiting(&self.waiting);
         self.seats.clone().acquire_owned().await.map_err(|e| ApiError::internal(&e))
@@ -119,11 +122,23 @@ mod tests {
     async fn so_many_at_once_so_many_waiting_and_the_rest_is_told_to_come_back() {
         let work = Arc::new(Work::new(1, 2, Duration::from_secs(30)));
         let (free, held) = std::sync::mpsc::channel::<()>();
-        let first = { let w = work.clone(); actix_web::rt::spawn(async move { w.heavy(move |_| { let _ = held.recv(); Ok(1) }).await }) };
+        let first = {
+            let w = work.clone();
+            actix_web::rt::spawn(async move {
+                w.heavy(move |_| {
+                    let _ = held.recv();
+                    Ok(1)
+                })
+                .await
+            })
+        };
         while work.seats.available_permits() > 0 {
             tokio::task::yield_now().await;
         }
-        let wait = |n: i32| { let w = work.clone(); actix_web::rt::spawn(async move { w.heavy(move |_| Ok(n)).await }) };
+        let wait = |n: i32| {
+            let w = work.clone();
+            actix_web::rt::spawn(async move { w.heavy(move |_| Ok(n)).await })
+        };
         let (second, third) = (wait(2), wait(3));
         while work.waiting.load(Ordering::Relaxed) < 2 {
             tokio::task::yield_now().await;

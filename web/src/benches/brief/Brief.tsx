@@ -4,11 +4,14 @@ import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { type JobView, saveJob, useChoices } from "../../api/queries";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Rule, Soft, Stack, Tick } from "../../design/primitives";
+import { size } from "../../design/tokens";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
 
 const Page = styled(Stack)`max-width: 900px;`;
 const Part = styled.div`display: grid; grid-template-columns: minmax(90px, 1fr) minmax(0, 3fr) auto; gap: 10px; align-items: end;`;
+
+const PartsOf = styled.h2`font-size: ${size.text};`;
 
 type Job = Schemas["Job"];
 type Brief = NonNullable<Job["brief"]>;
@@ -81,7 +84,7 @@ function Parts({
 		onChange(parts.map((p, j) => (i === j ? { ...p, ...change } : p)));
 	return (
 		<Stack $gap={8}>
-			<h3>{label}</h3>
+			<PartsOf>{label}</PartsOf>
 			{parts.map((p, i) => (
 				<Part key={`${label}-${i.toString()}`}>
 					<Field label="Part" value={p.part ?? ""} onChange={(part) => set(i, { part })} placeholder="main" />

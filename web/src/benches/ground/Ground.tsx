@@ -11,6 +11,7 @@ import { tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
+import { Start } from "../../parts/Start";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { Nearby } from "./Nearby";
 import { Readings } from "./Readings";
@@ -71,10 +72,10 @@ function Bench({ view, page, setPoint }: BenchProps) {
 			<h1>Ground</h1>
 			<Clashes draft={editing} what="The ground" />
 			{account.readings.length < 3 && (
-				<p>
+				<Start of="level">
 					Read heights at the wall, at 0.6, 1.5 and 3 m out, at a few stations along each face: from three readings on there is a
 					surface. Heights are above the finished floor; below it is negative.
-				</p>
+				</Start>
 			)}
 			<ul aria-label="Faces">
 				{account.faces.map((f) => (

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import type { GroundPage, GroundRecord } from "./kinds";
-import { FACES, type GroundFields, nextName } from "./Readings";
+import { FACES, type GroundFields, nextName } from "./spots";
 
 type One = Schemas["NearbyRecord"];
 

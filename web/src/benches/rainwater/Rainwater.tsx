@@ -11,6 +11,7 @@ import { tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
+import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
 import { Gutter } from "./Gutter";
 import type { RainPage } from "./kinds";
@@ -52,7 +53,7 @@ function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
 		return (
 			<>
 				<h1>Rainwater</h1>
-				<p>There is no roof yet for the rain to fall on. Measure it on the Roof bench first.</p>
+				<Start of="rain">There is no roof yet for the rain to fall on. Measure it on the Roof bench first.</Start>
 			</>
 		);
 	const choose = (c: Chosen) => {

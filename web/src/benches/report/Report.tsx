@@ -5,7 +5,7 @@ import { useOutletContext } from "react-router";
 import styled from "styled-components";
 import { ask, type Finding, type JobView, useSaveJob } from "../../api/queries";
 import { Gauge } from "../../design/Gauge";
-import { ButtonLink, Folded, Hazard, PlainButton, Row, Soft, Stack } from "../../design/primitives";
+import { ButtonLink, Figures, Folded, Hazard, PlainButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, line, size, tone } from "../../design/tokens";
 import { NoteDialog } from "../../parts/note/NoteDialog";
 import { PictureDialog } from "../../parts/note/PictureDialog";
@@ -48,11 +48,8 @@ function FindingRow({ finding: f, onOpen }: { finding: Finding; onOpen: () => vo
 		<li>
 			<Pressed onPress={onOpen}>
 				{f.hazard && <Hazard>Hazard · </Hazard>}
-				<b>
-					{f.number != null && `${f.number}. `}
-					{f.title}
-				</b>{" "}
-				<Soft>{f.place}</Soft>
+				{f.number != null && <Figures>{f.number}. </Figures>}
+				<b>{f.title}</b> <Soft>{f.place}</Soft>
 				{f.measures.length > 0 && <small style={{ color: tone.ink }}>{f.measures.join(" · ")}</small>}
 				{f.judged && (
 					<small style={{ color: tone.ink }}>

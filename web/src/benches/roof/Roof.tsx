@@ -9,6 +9,7 @@ import { Beside, ButtonLink, QuietButton, Row, Soft, Stack } from "../../design/
 import { at, hairline, line, tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
+import { Start } from "../../parts/Start";
 import { Details } from "./Details";
 import { Edges } from "./Edges";
 import { GoingUp } from "./GoingUp";
@@ -65,7 +66,7 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 					<Soft>
 						{shape
 							? `${shape.plan_area_m2.toFixed(1)} m² seen from above, ${shape.true_area_m2.toFixed(1)} m² along the slopes: ${shape.squares.toFixed(1)} squares.`
-							: "Nothing measured yet. Walk the walls with a tape, or type the masses."}
+							: "Nothing measured yet."}
 					</Soft>
 				</div>
 				{shape && (
@@ -78,6 +79,12 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 					</Row>
 				)}
 			</Row>
+			{!shape && (
+				<Start of="walls">
+					Start at the front left corner and walk the walls clockwise with a tape: length, turn, length, turn, as in “18 L 9 L 18
+					L 9”. Or type the masses below.
+				</Start>
+			)}
 			{account.coverings.map((c) => (
 				<Sentence key={c.covering}>
 					<b>{c.name.replace(/^./, (x) => x.toUpperCase())}.</b> {c.sentence}

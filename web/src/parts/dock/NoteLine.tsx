@@ -211,7 +211,7 @@ export function NoteLine({ view }: { view: JobView }) {
 						autoComplete="off"
 						spellCheck={false}
 						value={line}
-						placeholder="gutter end no downspout, fascia rot 2 ft"
+						placeholder="gutter end no downspout"
 						onChange={(e) => {
 							setLine(e.target.value);
 							setChosen({});

@@ -1,0 +1,117 @@
+import { useEffect, useRef, useState } from "react";
+import styled from "styled-components";
+import type { Schemas } from "../../api/client";
+import { readStick, useZeroAltimeter } from "../../api/queries";
+import { say } from "../../design/Notices";
+import { Field, PlainButton, QuietButton, Row, Soft } from "../../design/primitives";
+import { tone } from "../../design/tokens";
+import type { GroundPage } from "./kinds";
+
+import type { Spot } from "./spots";
+
+interface AltimeterProps {
+	job: string;
+	page: GroundPage;
+	spot: Spot;
+	onTake: (mm: number) => void;
+}
+
+const Live = styled.output`font-size: 24px; color: ${tone.ink}; &[data-steady="false"] { color: ${tone.ochre}; }`;
+
+/** The simulated hose: zeroed on one reading, its cell laid on another, read live. */
+export function Altimeter({ job, page, spot, onTake }: AltimeterProps) {
+	const zero = useZeroAltimeter(job);
+	const [live, setLive] = useState<Schemas["AltimeterReading"] | null>(null);
+	const source = useRef<EventSource | null>(null);
+	const stop = () => {
+		source.current?.close();
+		source.current = null;
+	};
+	// biome-ignore lint/correctness/useExhaustiveDependencies: the cell is lifted when another reading is chosen
+	useEffect(() => {
+		setLive(null);
+		return stop;
+	}, [spot.id]);
+	const at = page.account.readings.find((r) => r.id === spot.id)?.at;
+	const listen = () => {
+		stop();
+		if (!at) return say("Give the reading a place first.", { wrong: true });
+		const events = new EventSource(`/api/jobs/${job}/altimeter?along=${at[0]}&out=${at[1]}`);
+		source.current = events;
+		events.onmessage = (e) => {
+			const r = JSON.parse(e.data) as Schemas["AltimeterReading"];
+			setLive(r);
+			if (r.state === "lost") stop();
+		};
+		events.onerror = () => {
+			stop();
+			setLive(
+				(r) =>
+					r ?? { seconds: 0, mm: null, state: "lost", words: "Nothing is heard. Zero it on a reading first.", simulated: true },
+			);
+		};
+	};
+	return (
+		<Row $gap={8}>
+			<b>Altimeter (simulated)</b>
+			<QuietButton
+				onPress={() =>
+					zero.mutate(spot.id ?? "", { onSuccess: (s) => say(s.words), onError: (e) => say(e.message, { wrong: true }) })
+				}
+			>
+				Zero on {spot.id}
+			</QuietButton>
+			<PlainButton onPress={listen}>Lay the cell here and read</PlainButton>
+			{live && (
+				<>
+					<Live data-steady={live.state === "steady"}>{live.mm == null ? "–" : `${live.mm.toFixed(1)} mm`}</Live>
+					<Soft role="status">{live.words}</Soft>
+					{live.state === "steady" && live.mm != null && (
+						<PlainButton
+							onPress={() => {
+								stop();
+								if (live.mm != null) onTake(live.mm);
+							}}
+						>
+							Take it
+						</PlainButton>
+					)}
+				</>
+			)}
+		</Row>
+	);
+}
+
+/** The simulated slope stick, laid outward from a reading: its fall gives the next one. */
+export function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: (percent: number, length: number) => void }) {
+	const [length, setLength] = useState("1.2");
+	const [shows, setShows] = useState<Schemas["StickShows"] | null>(null);
+	const meters = Number(length.replace(",", "."));
+	const read = async () => {
+		try {
+			setShows(await readStick(job, spot.id ?? "", meters));
+		} catch (e) {
+			say((e as Error).message, { wrong: true });
+		}
+	};
+	return (
+		<Row $gap={8} style={{ alignItems: "end" }}>
+			<b style={{ alignSelf: "center" }}>Slope stick (simulated)</b>
+			<Field
+				label="Its length in metres"
+				value={length}
+				onChange={(v) => {
+					setLength(v);
+					setShows(null);
+				}}
+			/>
+			<PlainButton onPress={() => void read()}>Lay it outward and read</PlainButton>
+			{shows && (
+				<>
+					<Soft role="status">{shows.words}</Soft>
+					<PlainButton onPress={() => onTake(shows.percent, meters)}>Add the reading it gives</PlainButton>
+				</>
+			)}
+		</Row>
+	);
+}

@@ -1,0 +1,53 @@
+import type { ReactNode } from "react";
+import styled from "styled-components";
+import { tone } from "../design/tokens";
+
+const First = styled.figure`display: flex; flex-wrap: wrap; gap: 12px 22px; align-items: center; margin: 12px 0 18px; svg { flex: none; } figcaption { flex: 1; min-width: 220px; max-width: 460px; }`;
+
+// What to do on site before there is anything to show: drawn plainly, 200 by 110.
+const drawings = {
+	// The building from above; the tape goes along its walls, clockwise from the front left corner.
+	walls: {
+		ink: "M50 30H120V55H150V85H50ZM50 85m-4 0a4 4 0 1 0 8 0a4 4 0 1 0 -8 0",
+		way: "M40 92V22H128V47H158V93H62m7 -5l-7 5l7 5",
+		words: [
+			["start", 20, 104],
+			["18 L 9 …", 76, 16],
+		],
+	},
+	// A wall with its floor, the level on its legs, and a staff held on the ground.
+	level: {
+		ink: "M10 10V92H190M10 40H26M26 10V92M96 50l-12 42M96 50l12 42M96 50V92M84 42h24v8H84zM160 20V92M156 20h8M156 34h8M156 48h8M156 62h8M156 76h8",
+		way: "M108 46H158m-7 -4l7 4l-7 4M84 46H28m7 -4l-7 4l7 4",
+		words: [
+			["floor", 30, 38],
+			["staff", 168, 32],
+		],
+	},
+	// A roof with rain on it, and nothing to fall on yet.
+	rain: {
+		ink: "M30 92V62L100 24L170 62V92",
+		water: "M60 8v14M90 4v14M120 6v14M150 12v14",
+		words: [],
+	},
+} as const;
+
+/** An empty bench: one drawing of what to do first, and one sentence. */
+export function Start({ of, children }: { of: keyof typeof drawings; children: ReactNode }) {
+	const d = drawings[of];
+	return (
+		<First>
+			<svg width="200" height="110" viewBox="0 0 200 110" aria-hidden="true" fontSize="12" fill={tone.inkSoft}>
+				<path d={d.ink} fill="none" stroke={tone.ink} strokeWidth="1.5" />
+				{"way" in d && <path d={d.way} fill="none" stroke={tone.copper} strokeWidth="1.5" />}
+				{"water" in d && <path d={d.water} fill="none" stroke={tone.water} strokeWidth="2" />}
+				{d.words.map(([words, x, y]) => (
+					<text key={words} x={x} y={y}>
+						{words}
+					</text>
+				))}
+			</svg>
+			<figcaption>{children}</figcaption>
+		</First>
+	);
+}
