@@ -19,6 +19,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 mod attacks;
+mod fuzzed;
 
 const JOB: &str = "0190aaaa-0000-7000-8000-00000000000a";
 

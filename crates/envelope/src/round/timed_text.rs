@@ -54,7 +54,7 @@ pub fn decode(bytes: &[u8]) -> Result<String, WalkFileError> {
     }
 }
 
-/// UTF-16 without its mark: text of any western language has a zero in nearly every second byte, and UTF-8 text has none at all.
+/// UTF-16 without its mark: text of any western language has a zero in nearly every second byte, and UTF-8 text has hardly any.
 /// Gives whether the first byte of each pair is the low one.
 fn unmarked_utf16(bytes: &[u8]) -> Option<bool> {
     /// The beginning is enough to tell.
@@ -62,7 +62,7 @@ fn unmarked_utf16(bytes: &[u8]) -> Option<bool> {
     let pairs: Vec<&[u8]> = bytes.chunks_exact(2).take(LOOKED_AT / 2).collect();
     let zeros = |at: usize| pairs.iter().filter(|p| p[at] == 0).count();
     let (first, second, half) = (zeros(0), zeros(1), pairs.len().div_ceil(2));
-    (!pairs.is_empty() && first.max(second) > half && first.min(second) == 0).then_some(second > first)
+    (!pairs.is_empty() && first.max(second) > half && first.min(second) * 8 < first.max(second)).then_some(second > first)
 }
 
 /// A piece of text with the time it starts at.
