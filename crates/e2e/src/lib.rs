@@ -201,7 +201,7 @@ impl Browser {
     /// # Errors
     /// When it does not come.
     pub async fn named(&self, text: &str) -> Result<WebElement> {
-        let path = format!("//*[(self::button or self::a) and (normalize-space(.)='{text}' or @aria-label='{text}')]");
+        let path = format!("//*[(self::button or self::a or @role='tab') and (normalize-space(.)='{text}' or @aria-label='{text}')]");
         self.one(By::XPath(path), text).await
     }
 

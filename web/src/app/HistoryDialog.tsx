@@ -3,7 +3,9 @@ import { useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../api/client";
 import { ask, useRedo, useUndo } from "../api/queries";
-import { Dialog, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../design/primitives";
+import { MainButton, PlainButton, QuietButton } from "../design/buttons";
+import { Dialog } from "../design/Dialog";
+import { Row, Soft, Stack } from "../design/layout";
 import { font, hairline, size, tone } from "../design/tokens";
 
 const Line = styled.li<{ $undone: boolean }>`

@@ -3,7 +3,7 @@ import { useEffect, useSyncExternalStore } from "react";
 import styled from "styled-components";
 import { queryClient, useChanges } from "../api/queries";
 import { useReached, whenBack } from "../api/reach";
-import { Soft } from "../design/primitives";
+import { Soft } from "../design/layout";
 import { line, tone } from "../design/tokens";
 import { allBack, type Standing as State, standing, watch } from "../parts/draft/keeper";
 

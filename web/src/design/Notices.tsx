@@ -27,7 +27,7 @@ export function say(text: string, options: { wrong?: boolean; action?: Notice["a
 }
 
 const Place = styled.div`position: fixed; left: 50%; transform: translateX(-50%); bottom: 16px; display: grid; gap: 8px; width: min(560px, calc(100vw - 24px)); z-index: 40; ${at.phone} { bottom: 88px; }`;
-const Slip = styled.div<{ $wrong: boolean }>`
+const Paper = styled.div<{ $wrong: boolean }>`
 	display: flex;
 	align-items: center;
 	gap: 10px;
@@ -42,14 +42,14 @@ const Slip = styled.div<{ $wrong: boolean }>`
 	button { min-height: ${target}; min-width: ${target}; background: none; border: 0; color: inherit; font: inherit; text-decoration: underline; cursor: pointer; padding: 0 10px; }
 `;
 
-function One({ notice }: { notice: Notice }) {
+function Slip({ notice }: { notice: Notice }) {
 	useEffect(() => {
 		if (notice.wrong) return;
 		const timer = setTimeout(() => set(notices.filter((n) => n.id !== notice.id)), 6000);
 		return () => clearTimeout(timer);
 	}, [notice]);
 	return (
-		<Slip $wrong={notice.wrong} role={notice.wrong ? "alert" : "status"}>
+		<Paper $wrong={notice.wrong} role={notice.wrong ? "alert" : "status"}>
 			<span>{notice.text}</span>
 			{notice.action && (
 				<Button
@@ -64,7 +64,7 @@ function One({ notice }: { notice: Notice }) {
 			<Button aria-label="Put this message away" onPress={() => set(notices.filter((n) => n.id !== notice.id))}>
 				✕
 			</Button>
-		</Slip>
+		</Paper>
 	);
 }
 
@@ -79,7 +79,7 @@ export function Notices() {
 	return (
 		<Place aria-live="polite">
 			{list.map((n) => (
-				<One key={n.id} notice={n} />
+				<Slip key={n.id} notice={n} />
 			))}
 		</Place>
 	);

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
-import { PlainButton, Row, Stack } from "../design/primitives";
+import { PlainButton } from "../design/buttons";
+import { Row, Stack } from "../design/layout";
 
 interface Question<T> {
 	data: T | undefined;

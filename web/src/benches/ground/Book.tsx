@@ -1,6 +1,8 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { Columns, Field, PlainButton, QuietButton, Row, Stack } from "../../design/primitives";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Field } from "../../design/fields";
+import { Columns, Row, Stack } from "../../design/layout";
 import type { GroundRecord } from "./kinds";
 
 interface BookProps {

@@ -1,7 +1,9 @@
 import { useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { readReadings } from "../../api/queries";
-import { Chooser, Columns, Figures, PlainButton, QuietButton, Row, Stack } from "../../design/primitives";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser } from "../../design/choices";
+import { Columns, Figures, Row, Stack } from "../../design/layout";
 import type { GroundRecord } from "./kinds";
 
 import { UNITS } from "./spots";

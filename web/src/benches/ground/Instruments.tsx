@@ -2,8 +2,10 @@ import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { readStick, useZeroAltimeter } from "../../api/queries";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Field } from "../../design/fields";
+import { Row, Soft } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { Field, PlainButton, QuietButton, Row, Soft } from "../../design/primitives";
 import { tone } from "../../design/tokens";
 import type { GroundPage } from "./kinds";
 

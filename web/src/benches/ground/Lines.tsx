@@ -1,6 +1,9 @@
 import { useState } from "react";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Row } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { Chooser, Columns, Field, PlainButton, QuietButton, Row } from "../../design/primitives";
 import type { GroundRecord } from "./kinds";
 
 const LINES = [

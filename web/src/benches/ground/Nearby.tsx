@@ -1,9 +1,12 @@
 import type { Schemas } from "../../api/client";
-import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Row, Soft, Stack } from "../../design/layout";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { FACES, type GroundFields, nextName } from "./spots";
 
-type One = Schemas["NearbyRecord"];
+type NearbyRecord = Schemas["NearbyRecord"];
 
 const KINDS = [
 	{ id: "trunk", name: "Trunk" },
@@ -16,7 +19,7 @@ const KINDS = [
 export function Nearby({ page, fields }: { page: GroundPage; fields: GroundFields }) {
 	const { draft, type, keep, wrong } = fields;
 	const all = draft.nearby ?? [];
-	const set = (k: number, part: Partial<One>, now = false) => {
+	const set = (k: number, part: Partial<NearbyRecord>, now = false) => {
 		const next = { ...draft, nearby: all.map((n, i) => (i === k ? { ...n, ...part } : n)) } as GroundRecord;
 		if (now) keep(next);
 		else type(next);
@@ -53,7 +56,7 @@ export function Nearby({ page, fields }: { page: GroundPage; fields: GroundField
 									label="What"
 									choices={KINDS}
 									value={n.kind}
-									onChange={(v) => v && set(k, { kind: v as One["kind"] }, true)}
+									onChange={(v) => v && set(k, { kind: v as NearbyRecord["kind"] }, true)}
 								/>
 								<Chooser
 									label="Placed by"

@@ -1,4 +1,7 @@
-import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Stack } from "../../design/primitives";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Row, Stack } from "../../design/layout";
 import { RowButton, Table } from "../../parts/Table";
 import { Book } from "./Book";
 import { FromFile } from "./FromFile";

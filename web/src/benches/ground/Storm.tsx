@@ -1,8 +1,10 @@
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
-import { Figures, PlainButton, QuietButton, Row, Soft } from "../../design/primitives";
-import { target, tone } from "../../design/tokens";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Figures, Row, Soft } from "../../design/layout";
+import { Slide } from "../../design/numbers";
+import { tone } from "../../design/tokens";
 import type { GroundPage } from "./kinds";
 
 type Step = Schemas["RainStep"];
@@ -98,11 +100,6 @@ export function useStorm(job: string, rev: number | null): StormOf {
 	return { steps, now: steps[at], at, setAt, test, running, failed, playing, play: setPlaying, run, stop };
 }
 
-const Line = styled.div`
-	display: grid;
-	grid-template-columns: minmax(120px, 1fr);
-	input { min-height: ${target}; accent-color: ${tone.water}; width: 100%; }
-`;
 const Rain = styled.svg`display: block; width: 100%; height: 46px; rect { fill: ${tone.water}; } rect[data-past="false"] { opacity: 0.35; } line { stroke: ${tone.copper}; stroke-width: 2; }`;
 
 const clock = (minute: number) => (minute < 90 ? `${minute.toFixed(0)} min` : `${(minute / 60).toFixed(1)} h`);
@@ -139,20 +136,17 @@ export function Storm({ page, storm }: { page: GroundPage; storm: StormOf }) {
 						))}
 						<line x1={at + 0.5} x2={at + 0.5} y1={0} y2={10} vectorEffect="non-scaling-stroke" />
 					</Rain>
-					<Line>
-						<input
-							type="range"
-							aria-label="Moment of the storm"
-							aria-valuetext={clock(now.minute)}
-							min={0}
-							max={steps.length - 1}
-							value={at}
-							onChange={(e) => {
-								storm.play(false);
-								setAt(Number(e.target.value));
-							}}
-						/>
-					</Line>
+					<Slide
+						label="Moment of the storm"
+						value={at}
+						most={steps.length - 1}
+						water
+						shown={clock(now.minute)}
+						onChange={(n) => {
+							storm.play(false);
+							setAt(n);
+						}}
+					/>
 					<Row $gap={8}>
 						<PlainButton onPress={() => storm.play(!storm.playing)}>{storm.playing ? "Pause" : "Play"}</PlainButton>
 						<QuietButton isDisabled={at === 0} onPress={() => setAt(at - 1)}>

@@ -1,14 +1,15 @@
 import styled from "styled-components";
 import { newId, type Schemas } from "../../api/client";
 import { type JobView, type Note, useNewNote } from "../../api/queries";
+import { QuietButton } from "../../design/buttons";
 import { Drawing } from "../../design/Drawing";
+import { Hazard, Soft } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { Hazard, QuietButton, Soft } from "../../design/primitives";
 import { hairline } from "../../design/tokens";
 import { Item } from "../../parts/Item";
 import type { GroundPage } from "./kinds";
 
-const One = styled.section`border-top: ${hairline}; padding: 10px 0;`;
+const Profile = styled.section`border-top: ${hairline}; padding: 10px 0;`;
 const Scroll = styled.div`overflow-x: auto; > div { min-width: 480px; max-width: 720px; }`;
 
 /** Keeps a sentence as something to do at a place on the ground. */
@@ -49,7 +50,7 @@ export function Transects({ view, page }: { view: JobView; page: GroundPage }) {
 			<h2>Transects</h2>
 			{digs && <Dig />}
 			{order.map(({ t, k }) => (
-				<One key={`${t.mass}${t.face}${t.station_m}`}>
+				<Profile key={`${t.mass}${t.face}${t.station_m}`}>
 					<p>{t.sentence}</p>
 					{!t.right && page.profiles[k] && (
 						<Scroll>
@@ -79,7 +80,7 @@ export function Transects({ view, page }: { view: JobView; page: GroundPage }) {
 							))}
 						</ul>
 					)}
-				</One>
+				</Profile>
 			))}
 		</section>
 	);

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import styled from "styled-components";
-import { Field, Figures, Soft, Stack } from "../../design/primitives";
+import { Field } from "../../design/fields";
+import { Figures, Soft, Stack } from "../../design/layout";
 import { hairline, tone } from "../../design/tokens";
 
 interface Operation {
@@ -19,7 +20,7 @@ interface Description {
 }
 
 const Page = styled.main`max-width: 980px; margin: 0 auto; padding: 24px 22px 60px; display: grid; gap: 18px;`;
-const One = styled.details`border-bottom: ${hairline}; summary { min-height: 44px; display: flex; gap: 12px; align-items: center; cursor: pointer; flex-wrap: wrap; } b { min-width: 64px; } pre { overflow: auto; background: ${tone.plasterLow}; padding: 12px; font-size: 13px; max-height: 420px; }`;
+const Entry = styled.details`border-bottom: ${hairline}; summary { min-height: 44px; display: flex; gap: 12px; align-items: center; cursor: pointer; flex-wrap: wrap; } b { min-width: 64px; } pre { overflow: auto; background: ${tone.plasterLow}; padding: 12px; font-size: 13px; max-height: 420px; }`;
 
 const shown = (value: unknown) => JSON.stringify(value, null, 2);
 
@@ -47,23 +48,23 @@ export function Interface() {
 			<Field label="Find" value={filter} onChange={setFilter} />
 			<Stack $gap={0}>
 				{rows.map(({ path, method, op }) => (
-					<One key={method + path}>
+					<Entry key={method + path}>
 						<summary>
 							<b>{method.toUpperCase()}</b>
 							<Figures>/api{path}</Figures>
 							<Soft>{op.summary ?? op.description}</Soft>
 						</summary>
 						<pre>{shown({ parameters: op.parameters, requestBody: op.requestBody, responses: op.responses })}</pre>
-					</One>
+					</Entry>
 				))}
 			</Stack>
 			<h2>Schemas</h2>
 			<Stack $gap={0}>
 				{Object.entries(data?.components.schemas ?? {}).map(([name, schema]) => (
-					<One key={name}>
+					<Entry key={name}>
 						<summary>{name}</summary>
 						<pre>{shown(schema)}</pre>
-					</One>
+					</Entry>
 				))}
 			</Stack>
 		</Page>

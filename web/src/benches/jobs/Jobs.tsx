@@ -6,8 +6,10 @@ import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { ask, newJob, undoIn, useDeleteJob, useImport, useNewJob } from "../../api/queries";
 import { setTheme, useTheme } from "../../app/theme";
+import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
+import { Field } from "../../design/fields";
+import { Hazard, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { Field, Hazard, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, line, size, target, tone } from "../../design/tokens";
 
 const Page = styled.main`max-width: 1040px; margin: 0 auto; padding: 24px 22px 60px; display: grid; gap: 22px; ${at.phone} { padding: 16px 12px 40px; }`;

@@ -13,26 +13,18 @@ import {
 	useSaveJob,
 	useSavePractice,
 } from "../../api/queries";
+import { ButtonLink, MainButton, PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Figures, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import {
-	ButtonLink,
-	Chooser,
-	Field,
-	Figures,
-	MainButton,
-	PlainButton,
-	QuietButton,
-	Row,
-	Soft,
-	Stack,
-} from "../../design/primitives";
 import { at, corner, hairline, line, size, target, tone } from "../../design/tokens";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
 
 const Bench = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) minmax(250px, 320px); gap: 0 26px; ${at.upright} { grid-template-columns: minmax(0, 1fr); }`;
 const Points = styled.div`border-top: ${line}; margin-top: 12px;`;
-const One = styled.section`border-bottom: ${hairline}; padding: 10px 0; h2 { font-size: ${size.text}; }`;
+const PointSheet = styled.section`border-bottom: ${hairline}; padding: 10px 0; h2 { font-size: ${size.text}; }`;
 const Schools = styled(RadioGroup)`display: grid;`;
 const School = styled(Radio)`
 	display: grid;
@@ -131,7 +123,7 @@ export function Practice() {
 							const own = choice?.own !== undefined && choice.own !== null;
 							const chosen = own ? OWN : (choice?.school ?? p.school[0]?.id ?? "");
 							return (
-								<One key={p.key} aria-label={p.what}>
+								<PointSheet key={p.key} aria-label={p.what}>
 									<h2>{p.what}</h2>
 									<Schools
 										aria-label={p.what}
@@ -169,7 +161,7 @@ export function Practice() {
 											</div>
 										</Row>
 									)}
-								</One>
+								</PointSheet>
 							);
 						})}
 					</Points>

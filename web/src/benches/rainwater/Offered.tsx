@@ -1,7 +1,8 @@
 import { newId, type Schemas } from "../../api/client";
 import { type JobView, type Note, useKeepLine, useNewNote } from "../../api/queries";
+import { QuietButton } from "../../design/buttons";
+import { Soft } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { QuietButton, Soft } from "../../design/primitives";
 import { Item } from "../../parts/Item";
 
 interface OfferedProps {

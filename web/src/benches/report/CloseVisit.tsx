@@ -2,7 +2,10 @@ import { useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { type JobView, useChoices, useCloseVisit } from "../../api/queries";
-import { Chooser, Dialog, MainButton, PlainButton, Row, Soft, Stack } from "../../design/primitives";
+import { MainButton, PlainButton } from "../../design/buttons";
+import { Chooser } from "../../design/choices";
+import { Dialog } from "../../design/Dialog";
+import { Row, Soft, Stack } from "../../design/layout";
 import { at, hairline } from "../../design/tokens";
 
 const Line = styled.li`display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.3fr); gap: 12px; align-items: center; padding: 6px 0; border-bottom: ${hairline}; ${at.phone} { grid-template-columns: 1fr; }`;

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { Soft } from "../../design/primitives";
+import { Soft } from "../../design/layout";
 import { RowButton, Table } from "../../parts/Table";
 import type { ChoosingProps } from "./Slopes";
 

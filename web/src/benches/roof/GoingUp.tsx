@@ -1,7 +1,10 @@
 import { useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
-import { Chooser, Columns, Field, Hazard, PlainButton, Row, Soft, Stack, Tick } from "../../design/primitives";
+import { PlainButton } from "../../design/buttons";
+import { Chooser, Tick } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { hairline, tone } from "../../design/tokens";
 import type { Editing } from "./useRoof";
 

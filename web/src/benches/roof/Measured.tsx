@@ -4,9 +4,12 @@ import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { ask, type JobView, type Place, type RoofRecord, readRoofFile } from "../../api/queries";
 import { FACES } from "../../app/where";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser, Tick } from "../../design/choices";
 import { Drawing } from "../../design/Drawing";
+import { Field } from "../../design/fields";
+import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { Chooser, Columns, Field, PlainButton, QuietButton, Row, Soft, Stack, Tick } from "../../design/primitives";
 import { hairline, tone } from "../../design/tokens";
 import type { Editing, Page } from "./useRoof";
 

@@ -4,9 +4,11 @@ import { useOutletContext } from "react-router";
 import styled from "styled-components";
 import { ask, type JobView } from "../../api/queries";
 import { useWhere } from "../../app/where";
+import { ButtonLink } from "../../design/buttons";
 import { type Chosen, Drawing } from "../../design/Drawing";
-import { Beside, ButtonLink, QuietButton, Row, Soft, Stack } from "../../design/primitives";
-import { at, hairline, line, tone } from "../../design/tokens";
+import { Beside, Row, Soft, Stack } from "../../design/layout";
+import { TabBar } from "../../design/TabBar";
+import { at, hairline, tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { Start } from "../../parts/Start";
@@ -18,7 +20,6 @@ import { Measured } from "./Measured";
 import { Slopes } from "./Slopes";
 import { type Page, useRoof } from "./useRoof";
 
-const Parts = styled.nav`display: flex; flex-wrap: wrap; gap: 2px; border-bottom: ${line}; margin: 14px 0 14px; button[aria-pressed="true"] { font-weight: 600; text-decoration-color: ${tone.copper}; text-decoration-thickness: 3px; }`;
 const Faces = styled.div`display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 10px; border-top: ${hairline}; padding-top: 10px; margin-top: 6px; ${at.phone} { grid-template-columns: repeat(2, minmax(0, 1fr)); }`;
 const Doubts = styled.ul`li { border-left: 4px solid ${tone.ochre}; padding: 4px 10px; margin-top: 6px; color: ${tone.ochre}; }`;
 
@@ -115,20 +116,23 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 					))}
 				</Doubts>
 			)}
-			<Parts aria-label="Parts of the roof">
-				{PARTS.filter((p) => shape || p === "Measured").map((p) => (
-					<QuietButton key={p} aria-pressed={p === part} onPress={() => setPart(p)}>
-						{p === "Details" ? `Details (${account.details.filter((d) => d.state === "open").length} open)` : p}
-					</QuietButton>
-				))}
-			</Parts>
-			<Stack>
-				{part === "Measured" && <Measured view={view} page={page} editing={editing} />}
-				{part === "Edges" && shape && <Edges account={account} shape={shape} chosen={chosen} onChoose={choose} />}
-				{part === "Details" && <Details view={view} page={page} chosen={chosen} onChoose={choose} />}
-				{part === "Going up" && <GoingUp account={account} editing={editing} />}
-				{part === "Age and life" && <Life view={view} page={page} editing={editing} chosen={chosen} onChoose={choose} />}
-			</Stack>
+			<TabBar
+				label="Parts of the roof"
+				chosen={part}
+				onChoose={(p) => setPart(p as (typeof PARTS)[number])}
+				tabs={PARTS.filter((p) => shape || p === "Measured").map((p) => ({
+					id: p,
+					name: p === "Details" ? `Details (${account.details.filter((d) => d.state === "open").length} open)` : p,
+				}))}
+			>
+				<Stack>
+					{part === "Measured" && <Measured view={view} page={page} editing={editing} />}
+					{part === "Edges" && shape && <Edges account={account} shape={shape} chosen={chosen} onChoose={choose} />}
+					{part === "Details" && <Details view={view} page={page} chosen={chosen} onChoose={choose} />}
+					{part === "Going up" && <GoingUp account={account} editing={editing} />}
+					{part === "Age and life" && <Life view={view} page={page} editing={editing} chosen={chosen} onChoose={choose} />}
+				</Stack>
+			</TabBar>
 		</>
 	);
 }

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import type { Chosen } from "../../design/Drawing";
-import { Soft } from "../../design/primitives";
+import { Soft } from "../../design/layout";
 import { tone } from "../../design/tokens";
 import { RowButton, Table } from "../../parts/Table";
 

@@ -3,7 +3,9 @@ import { FileTrigger } from "react-aria-components";
 import styled from "styled-components";
 import type { Fault } from "../../api/client";
 import { type Attached, type JobView, useAttach, useSavePicture } from "../../api/queries";
-import { Dialog, MainButton, PlainButton, Row, Soft, Stack } from "../../design/primitives";
+import { MainButton, PlainButton } from "../../design/buttons";
+import { Dialog } from "../../design/Dialog";
+import { Row, Soft, Stack } from "../../design/layout";
 import { hairline, size, tone } from "../../design/tokens";
 
 const List = styled.ul`max-height: 46vh; overflow: auto; font-size: ${size.small}; li { border-top: ${hairline}; padding: 3px 0; }`;

@@ -1,7 +1,9 @@
 import styled from "styled-components";
 import type { JobView } from "../../api/queries";
 import { useWhere } from "../../app/where";
-import { Dialog, Figures, QuietButton, Soft, Stack } from "../../design/primitives";
+import { QuietButton } from "../../design/buttons";
+import { Dialog } from "../../design/Dialog";
+import { Figures, Soft, Stack } from "../../design/layout";
 import { hairline, tone } from "../../design/tokens";
 
 const List = styled.ol`li { border-top: ${hairline}; }`;

@@ -5,24 +5,15 @@ import styled from "styled-components";
 import { type Fault, newId, type Schemas } from "../../api/client";
 import { type JobView, type Note, readWalk, useChoices, useNewNote } from "../../api/queries";
 import { FACES, ZONES } from "../../app/where";
+import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser, Finder } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Figures, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import {
-	Chooser,
-	Columns,
-	Field,
-	Figures,
-	Finder,
-	MainButton,
-	PlainButton,
-	QuietButton,
-	Row,
-	Soft,
-	Stack,
-} from "../../design/primitives";
 import { at, hairline, line, size, tone } from "../../design/tokens";
 
 const List = styled.ol`border-top: ${line};`;
-const One = styled.li<{ $current: boolean; $gone: boolean }>`
+const ReviewRow = styled.li<{ $current: boolean; $gone: boolean }>`
 	display: grid;
 	grid-template-columns: 58px minmax(0, 1fr) auto;
 	gap: 2px 12px;
@@ -189,7 +180,7 @@ export function WalkReview() {
 							const n = row.note;
 							const condition = choices?.conditions.find((c) => c.id === n.condition);
 							return (
-								<One
+								<ReviewRow
 									key={row.id}
 									data-row
 									$current={i === now}
@@ -265,7 +256,7 @@ export function WalkReview() {
 											</>
 										)}
 									</Row>
-								</One>
+								</ReviewRow>
 							);
 						})}
 					</List>

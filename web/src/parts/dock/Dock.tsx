@@ -1,7 +1,8 @@
 import styled from "styled-components";
 import type { JobView } from "../../api/queries";
 import { useWhere } from "../../app/where";
-import { PlainButton, Row, Soft } from "../../design/primitives";
+import { PlainButton } from "../../design/buttons";
+import { Row, Soft } from "../../design/layout";
 import { at, size, tone } from "../../design/tokens";
 import { byCell, reportOf, standing } from "../note/cells";
 import { Gestures } from "./Gestures";

@@ -2,7 +2,8 @@ import { Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { type JobView, useChoices, useKeepLine, useMark } from "../../api/queries";
 import { placeOf } from "../../app/where";
-import { PlainButton, QuietButton, Row } from "../../design/primitives";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Row } from "../../design/layout";
 import { corner, line, size, target, tone } from "../../design/tokens";
 import { markOf, reportOf } from "../note/cells";
 

@@ -4,8 +4,11 @@ import styled from "styled-components";
 import { newId, type Schemas } from "../../api/client";
 import { ask, type JobView, useChoices, useKeepLine, useSavePractice } from "../../api/queries";
 import { placeOf, useWhere } from "../../app/where";
+import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
+import { Finder } from "../../design/choices";
+import { Area, Field, FieldLabel } from "../../design/fields";
+import { Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { Area, Field, FieldLabel, Finder, MainButton, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
 import { at, hairline, size, tone } from "../../design/tokens";
 
 const Form = styled.form`display: grid; gap: 8px;`;

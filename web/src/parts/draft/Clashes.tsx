@@ -1,6 +1,8 @@
 import { useState } from "react";
 import styled from "styled-components";
-import { MainButton, RadioChoice, Row, Soft } from "../../design/primitives";
+import { MainButton } from "../../design/buttons";
+import { RadioChoice } from "../../design/choices";
+import { Row, Soft } from "../../design/layout";
 import { line, tone } from "../../design/tokens";
 import type { Clash } from "./merge";
 import type { Draft } from "./useDraft";

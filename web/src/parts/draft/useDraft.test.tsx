@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { queryClient, saveJob } from "../../api/queries";
 import { reached } from "../../api/reach";
 import { Standing, Unreached } from "../../app/Standing";
-import { Field } from "../../design/primitives";
+import { Field } from "../../design/fields";
 import { Clashes } from "./Clashes";
 import { forgetAll } from "./keeper";
 import { useDraft } from "./useDraft";

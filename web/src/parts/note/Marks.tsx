@@ -1,7 +1,9 @@
 import { useRef, useState } from "react";
 import styled from "styled-components";
 import type { PictureMark } from "../../api/queries";
-import { Field, PlainButton, QuietButton, Row, Soft, Stack } from "../../design/primitives";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Field } from "../../design/fields";
+import { Row, Soft, Stack } from "../../design/layout";
 import { font, hairline, tone } from "../../design/tokens";
 
 const Frame = styled.div`

@@ -14,21 +14,12 @@ import {
 	useDeleteNote,
 } from "../../api/queries";
 import { placeOf } from "../../app/where";
+import { MainButton, PlainButton } from "../../design/buttons";
+import { Chooser, Finder, Tick } from "../../design/choices";
+import { Dialog } from "../../design/Dialog";
+import { Field } from "../../design/fields";
+import { Columns, Row, Rule, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import {
-	Chooser,
-	Columns,
-	Dialog,
-	Field,
-	Finder,
-	MainButton,
-	PlainButton,
-	Row,
-	Rule,
-	Soft,
-	Stack,
-	Tick,
-} from "../../design/primitives";
 import { tone } from "../../design/tokens";
 import { Clashes } from "../draft/Clashes";
 import { useDraft } from "../draft/useDraft";

@@ -1,19 +1,11 @@
 import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { type JobView, type PictureRecord, pictureUrl, said, savePicture, useDeletePicture } from "../../api/queries";
-import {
-	ButtonLink,
-	Chooser,
-	Columns,
-	Dialog,
-	Field,
-	Finder,
-	MainButton,
-	PlainButton,
-	Row,
-	Soft,
-	Stack,
-} from "../../design/primitives";
+import { ButtonLink, MainButton, PlainButton } from "../../design/buttons";
+import { Chooser, Finder } from "../../design/choices";
+import { Dialog } from "../../design/Dialog";
+import { Field } from "../../design/fields";
+import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { Clashes } from "../draft/Clashes";
 import { useDraft } from "../draft/useDraft";
 import { Marks } from "./Marks";

@@ -1,6 +1,6 @@
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
-import { Soft } from "../../design/primitives";
+import { Soft } from "../../design/layout";
 import { font, size, tone } from "../../design/tokens";
 
 const Told = styled.p<{ $open: boolean }>`
