@@ -26,6 +26,9 @@ pub struct Mended {
     pub done: Vec<String>,
 }
 
+/// One part of the check.
+type Look = fn(&Ledger, &Connection, &mut CheckReport) -> Result<(), LedgerError>;
+
 const FROM_BACKUP: &str = "Go back to a backup with trowel restore, or export what is whole.";
 const BY_MENDING: &str = "trowel check --mend puts it right.";
 
@@ -39,7 +42,7 @@ impl Ledger {
     pub fn check(&self) -> Result<CheckReport, LedgerError> {
         let c = self.read();
         let mut report = CheckReport::default();
-        let looks: [(&str, fn(&Ledger, &Connection, &mut CheckReport) -> Result<(), LedgerError>); 5] = [
+        let looks: [(&str, Look); 5] = [
             ("the pages of the database", pages),
             ("the jobs", jobs),
             ("the picture files", files),

@@ -278,10 +278,8 @@ fn a_folder_that_can_only_be_read_is_read() {
     let before = ledger.job(JOB).unwrap();
     drop(ledger);
     raw(dir.path()).pragma_update(None, "journal_mode", "DELETE").unwrap();
-    let (copy, target) = (TempDir::new().unwrap(), dir.path());
-    for file in ["trowel.db"] {
-        std::fs::copy(target.join(file), copy.path().join(file)).unwrap();
-    }
+    let copy = TempDir::new().unwrap();
+    std::fs::copy(dir.path().join("trowel.db"), copy.path().join("trowel.db")).unwrap();
     let mut mode = std::fs::metadata(copy.path().join("trowel.db")).unwrap().permissions();
     mode.set_readonly(true);
     std::fs::set_permissions(copy.path().join("trowel.db"), mode).unwrap();

@@ -29,17 +29,22 @@ fn sized_png(width: u32, height: u32) -> Vec<u8> {
     png
 }
 
-/// The job as a bundle, changed before it is packed again.
-async fn bundle(b: &Bench, change: impl FnOnce(&mut Value)) -> Vec<u8> {
-    let whole = b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body;
-    let mut zip = zip::ZipArchive::new(Cursor::new(whole)).unwrap();
-    let mut files: Vec<(String, Vec<u8>)> = Vec::new();
+/// The files of a zip.
+fn unzipped(bytes: Vec<u8>) -> Vec<(String, Vec<u8>)> {
+    let mut zip = zip::ZipArchive::new(Cursor::new(bytes)).unwrap();
+    let mut files = Vec::new();
     for i in 0..zip.len() {
         let mut f = zip.by_index(i).unwrap();
         let mut bytes = Vec::new();
         f.read_to_end(&mut bytes).unwrap();
         files.push((f.name().to_owned(), bytes));
     }
+    files
+}
+
+/// The job as a bundle, changed before it is packed again.
+async fn bundle(b: &Bench, change: impl FnOnce(&mut Value)) -> Vec<u8> {
+    let mut files = unzipped(b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body);
     let json = files.iter_mut().find(|f| f.0 == "bundle.json").unwrap();
     let mut value: Value = serde_json::from_slice(&json.1).unwrap();
     change(&mut value);
@@ -221,15 +226,8 @@ async fn a_bomb_is_refused_before_it_is_unpacked() {
     assert_eq!(small.bytes("/api/bundles", zipped(&many)).await.fault().0, 413);
     b.picture(jpeg(40, 30)).await;
     let hash = b.view().await["pictures"][0]["body"]["original"]["hash"].as_str().unwrap().to_owned();
-    let whole = bundle(&b, |_| {}).await;
-    let mut zip = zip::ZipArchive::new(Cursor::new(whole)).unwrap();
-    let mut files: Vec<(String, Vec<u8>)> = Vec::new();
-    for i in 0..zip.len() {
-        let mut f = zip.by_index(i).unwrap();
-        let mut bytes = Vec::new();
-        f.read_to_end(&mut bytes).unwrap();
-        files.push((f.name().to_owned(), if f.name().ends_with(&hash) { zeros.clone() } else { bytes }));
-    }
+    let mut files = unzipped(bundle(&b, |_| {}).await);
+    files.iter_mut().filter(|f| f.0.ends_with(&hash)).for_each(|f| f.1.clone_from(&zeros));
     let limits = Limits { bundle: exchange::BundleLimits { file_bytes: 1 << 20, ..Default::default() }, ..Limits::default() };
     let small = Bench::with(limits, vec![]);
     assert_eq!(small.bytes("/api/bundles", zipped(&files)).await.fault().0, 413);

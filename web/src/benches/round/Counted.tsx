@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Button, Menu, MenuItem, MenuTrigger, Popover } from "react-aria-components";
 import styled from "styled-components";
 import { type Item, type JobView, saveItem, useChoices, useCountItems, useDeleteItem } from "../../api/queries";
@@ -10,6 +10,7 @@ import { Row, Soft, Stack } from "../../design/layout";
 import { NumberBox } from "../../design/numbers";
 import { corner, font, line, size, target, tone } from "../../design/tokens";
 import { Clashes } from "../../parts/draft/Clashes";
+import { useClosing } from "../../parts/draft/useClosing";
 import { useDraft } from "../../parts/draft/useDraft";
 
 const Chip = styled(Button)<{ $open: boolean }>`
@@ -102,12 +103,7 @@ function ItemDialog({
 	const { draft, standing } = editing;
 	const set = (change: Partial<Item>) => editing.type({ ...draft, ...change });
 	const seen = draft.seen ?? [];
-	const [closing, setClosing] = useState(false);
-	// Kept first, closed then: what could not be kept stays in sight.
-	useEffect(() => {
-		if (closing && standing === "kept") onClose();
-		if (closing && (standing === "refused" || standing === "clash")) setClosing(false);
-	}, [closing, standing, onClose]);
+	const keepAndClose = useClosing(editing, onClose);
 	const asked = view.expectations.filter((e) => e.face === item.face && e.item === item.name);
 	const notes = view.notes.filter((n) => n.body.place.face === item.face && n.body.place.station?.includes(item.name));
 	return (
@@ -155,14 +151,7 @@ function ItemDialog({
 					Start a note line with {item.name} to put it here: “{item.name} sealant open”.
 				</Soft>
 				<Row $between>
-					<MainButton
-						onPress={() => {
-							setClosing(true);
-							editing.keep();
-						}}
-					>
-						Keep
-					</MainButton>
+					<MainButton onPress={keepAndClose}>Keep</MainButton>
 					<PlainButton onPress={() => remove.mutate({ id, base: rev }, { onSuccess: onClose })}>Take off the count</PlainButton>
 				</Row>
 			</Stack>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Button, FileTrigger } from "react-aria-components";
 import styled from "styled-components";
 import { answer, api, type Fault, type Schemas } from "../../api/client";
@@ -22,6 +22,7 @@ import { Columns, Row, Rule, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { tone } from "../../design/tokens";
 import { Clashes } from "../draft/Clashes";
+import { useClosing } from "../draft/useClosing";
 import { useDraft } from "../draft/useDraft";
 import { cellOf } from "./cells";
 import { Sum } from "./Sum";
@@ -87,16 +88,7 @@ function Open({
 	const facts = draft.facts as NonNullable<Note["facts"]>;
 	const pictures = view.pictures.filter((p) => p.body.note_id === id);
 
-	const [closing, setClosing] = useState(false);
-	// Kept first, closed then: what could not be kept stays in sight.
-	useEffect(() => {
-		if (closing && editing.standing === "kept") onClose();
-		if (closing && (editing.standing === "refused" || editing.standing === "clash")) setClosing(false);
-	}, [closing, editing.standing, onClose]);
-	const keep = () => {
-		setClosing(true);
-		editing.keep();
-	};
+	const keepAndClose = useClosing(editing, onClose);
 	const addMeasure = async () => {
 		try {
 			const read = await answer(api.POST("/calc/measure", { body: { text: measure } }));
@@ -262,7 +254,7 @@ function Open({
 				)}
 				<Row $between>
 					<Row>
-						<MainButton onPress={keep}>Keep changes</MainButton>
+						<MainButton onPress={keepAndClose}>Keep changes</MainButton>
 						{editing.standing !== "kept" && (
 							<PlainButton
 								onPress={() => {

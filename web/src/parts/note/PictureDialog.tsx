@@ -1,4 +1,3 @@
-import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { type JobView, type PictureRecord, pictureUrl, said, savePicture, useDeletePicture } from "../../api/queries";
 import { ButtonLink, MainButton, PlainButton } from "../../design/buttons";
@@ -7,6 +6,7 @@ import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { Clashes } from "../draft/Clashes";
+import { useClosing } from "../draft/useClosing";
 import { useDraft } from "../draft/useDraft";
 import { Marks } from "./Marks";
 
@@ -26,12 +26,7 @@ function Open({ view, record, onClose }: { view: JobView; record: PictureRecord;
 	const { draft, standing } = editing;
 	const set = (change: Partial<Schemas["PictureChange"]>) => editing.type({ ...draft, ...change });
 	const remove = useDeletePicture(job);
-	const [closing, setClosing] = useState(false);
-	// Kept first, closed then: what could not be kept stays in sight.
-	useEffect(() => {
-		if (closing && standing === "kept") onClose();
-		if (closing && (standing === "refused" || standing === "clash")) setClosing(false);
-	}, [closing, standing, onClose]);
+	const keepAndClose = useClosing(editing, onClose);
 	const facts = [
 		p.taken_at && `taken ${p.taken_at.replace("T", " ")}`,
 		p.heading != null && `camera toward ${Math.round(p.heading)}°`,
@@ -89,14 +84,7 @@ function Open({ view, record, onClose }: { view: JobView; record: PictureRecord;
 				</Columns>
 				<Row $between>
 					<Row>
-						<MainButton
-							onPress={() => {
-								setClosing(true);
-								editing.keep();
-							}}
-						>
-							Keep
-						</MainButton>
+						<MainButton onPress={keepAndClose}>Keep</MainButton>
 						<ButtonLink href={pictureUrl(job, id, "original")} download={p.name}>
 							Download the original
 						</ButtonLink>
