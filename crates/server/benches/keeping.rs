@@ -68,3 +68,74 @@ fn a_bare_insert(b: Bencher<'_, '_>) {
     .unwrap();
     b.bench_local(|| c.execute("INSERT INTO note (id, body) VALUES (?1, ?2)", [Uuid::new_v4().to_string().as_str(), LINE]).unwrap());
 }
+
+/// Notes in the large job.
+const MANY: usize = 10_000;
+
+fn note(n: usize) -> envelope::round::Note {
+    use envelope::site::{Face, Place, Zone};
+    let place = Place::outside(Face::ALL[n % 4], Zone::OUTSIDE[n / 4 % 6]);
+    envelope::round::read("gutter sagging 2 in", &envelope::round::Context::at(place, None)).notes.remove(0).into_note(String::new())
+}
+
+/// A server on a job of ten thousand notes, and its address.
+fn large(dir: &TempDir) -> String {
+    let l = ledger(dir);
+    for chunk in (0..MANY).collect::<Vec<_>>().chunks(500) {
+        let changes: Vec<Change> = chunk.iter().map(|n| Change::put(&Uuid::new_v4().to_string(), None, &note(*n)).unwrap()).collect();
+        l.apply(&Request { id: Uuid::new_v4(), who: "bench".into() }, JOB, &changes, &[]).unwrap();
+    }
+    let app = Arc::new(App::new(Arc::new(l), "bench"));
+    let listener = TcpListener::bind("127.0.0.1:0").unwrap();
+    let url = format!("http://{}/api/jobs/{JOB}", listener.local_addr().unwrap());
+    std::thread::spawn(move || actix_web::rt::System::new().block_on(server::serve(app, listener)));
+    url
+}
+
+fn put(client: &reqwest::blocking::Client, url: &str, body: &str) {
+    let url = format!("{url}/notes/{}", Uuid::new_v4());
+    let key = Uuid::new_v4().to_string();
+    let r = client.put(url).header("idempotency-key", key).header("content-type", "application/json").body(body.to_owned()).send().unwrap();
+    assert!(r.status().is_success());
+}
+
+fn body() -> String {
+    serde_json::json!({ "base": null, "body": note(1) }).to_string()
+}
+
+/// The page of the large job, worked out again because a note came.
+#[divan::bench(sample_count = 15, sample_size = 1)]
+fn ten_thousand_notes_opened_after_a_change(b: Bencher<'_, '_>) {
+    let dir = TempDir::new().unwrap();
+    let url = large(&dir);
+    let client = reqwest::blocking::Client::new();
+    b.with_inputs(|| put(&client, &url, &body())).bench_local_values(|()| client.get(&url).send().unwrap().bytes().unwrap());
+}
+
+/// Two thousand notes by fifty writers into the large job; the longest of a hundred is printed.
+#[divan::bench(sample_count = 3, sample_size = 1)]
+fn fifty_writers_two_thousand_notes(b: Bencher<'_, '_>) {
+    let dir = TempDir::new().unwrap();
+    let url = large(&dir);
+    let body = body();
+    b.bench_local(|| {
+        let mut took: Vec<std::time::Duration> = std::thread::scope(|s| {
+            let writers: Vec<_> = (0..50)
+                .map(|_| {
+                    s.spawn(|| {
+                        let client = reqwest::blocking::Client::new();
+                        let one = |()| {
+                            let began = std::time::Instant::now();
+                            put(&client, &url, &body);
+                            began.elapsed()
+                        };
+                        std::iter::repeat_n((), 40).map(one).collect::<Vec<_>>()
+                    })
+                })
+                .collect();
+            writers.into_iter().flat_map(|w| w.join().unwrap()).collect()
+        });
+        took.sort();
+        println!("median {:?}, 99th of a hundred {:?}", took[took.len() / 2], took[took.len() * 99 / 100]);
+    });
+}

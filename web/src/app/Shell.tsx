@@ -11,6 +11,7 @@ import { say } from "../design/Notices";
 import { at, hairline, line, size, target, tone } from "../design/tokens";
 import { Asked } from "../parts/Asked";
 import { Dock } from "../parts/dock/Dock";
+import { fetchAll } from "./benches";
 import { HistoryDialog } from "./HistoryDialog";
 import { KEYS, keysOff, setKeysOff, useKeys } from "./keys";
 import { Standing, Unreached } from "./Standing";
@@ -84,6 +85,9 @@ export function Shell() {
 function Loaded() {
 	const { job = "" } = useParams();
 	const question = useJob(job);
+	useEffect(() => {
+		void fetchAll();
+	}, []);
 	const name = question.data?.job.body.name;
 	useEffect(() => {
 		document.title = name ? `${name} · Trowel` : "Trowel";

@@ -1,10 +1,10 @@
 import { createBrowserRouter, Navigate, type RouteObject } from "react-router";
+import { benches } from "./benches";
 import { BenchTrouble, Trouble } from "./Trouble";
 
 /** While the first bench is fetched: the ground, nothing that jumps. */
 const Empty = () => null;
 
-// Each bench is fetched when it is first opened.
 const routes: RouteObject[] = [
 	{
 		path: "/",
@@ -25,46 +25,11 @@ const routes: RouteObject[] = [
 		ErrorBoundary: Trouble,
 		children: [
 			{ index: true, element: <Navigate to="round" replace /> },
-			{
-				path: "brief",
+			...Object.entries(benches).map(([path, bench]) => ({
+				path,
 				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/brief/Brief")).Brief }),
-			},
-			{
-				path: "round",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/round/Round")).Round }),
-			},
-			{
-				path: "roof",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/roof/Roof")).Roof }),
-			},
-			{
-				path: "rainwater",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/rainwater/Rainwater")).Rainwater }),
-			},
-			{
-				path: "ground",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/ground/Ground")).Ground }),
-			},
-			{
-				path: "walk",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/round/WalkReview")).WalkReview }),
-			},
-			{
-				path: "practice",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/practice/Practice")).Practice }),
-			},
-			{
-				path: "report",
-				ErrorBoundary: BenchTrouble,
-				lazy: async () => ({ Component: (await import("../benches/report/Report")).Report }),
-			},
+				lazy: async () => ({ Component: await bench() }),
+			})),
 		],
 	},
 	{ path: "*", element: <Navigate to="/" replace /> },

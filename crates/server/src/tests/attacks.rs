@@ -375,3 +375,55 @@ fn a_body_that_comes_a_byte_at_a_time_is_given_up() {
         assert!(said.starts_with("HTTP/1.1 408"), "{said}");
     }
 }
+
+/// Many writers on one job over real connections, with readers beside them: every acknowledged note is there, each once, in an unbroken
+/// history. How fast is told by the benchmark.
+#[core::prelude::v1::test]
+fn many_writers_on_one_job_lose_nothing() {
+    const WRITERS: usize = 12;
+    const EACH: usize = 15;
+    let dir = TempDir::new().unwrap();
+    let ledger = Arc::new(Ledger::open(dir.path(), Arc::new(ledger::SystemClock)).unwrap());
+    let app = Arc::new(App::new(ledger.clone(), "Ida Marrow"));
+    let listener = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+    let address = listener.local_addr().unwrap();
+    std::thread::spawn(move || actix_web::rt::System::new().block_on(crate::serve(app, listener)));
+    let job = format!("http://{address}/api/jobs/{JOB}");
+    let client = reqwest::blocking::Client::new();
+    let key = || Uuid::new_v4().to_string();
+    let put = |client: &reqwest::blocking::Client, url: &str, body: &Value| {
+        client.put(url).header("idempotency-key", key()).json(body).send().unwrap()
+    };
+    assert!(put(&client, &job, &json!({ "base": null, "body": { "name": "Load" } })).status().is_success());
+    let threads: Vec<_> = (0..WRITERS)
+        .map(|w| {
+            let (client, job) = (client.clone(), job.clone());
+            std::thread::spawn(move || {
+                let mut kept = Vec::new();
+                for n in 0..EACH {
+                    let id = Uuid::new_v4().to_string();
+                    let note = json!({ "place": { "face": "rear", "zone": "edge" }, "kind": "remark", "text": format!("{w} {n}") });
+                    let key = Uuid::new_v4().to_string();
+                    // Every third is sent twice at once, as after a lost answer.
+                    for _ in 0..=usize::from(n % 3 == 0) {
+                        let body = json!({ "base": null, "body": note });
+                        let answer = client.put(format!("{job}/notes/{id}")).header("idempotency-key", &key).json(&body).send().unwrap();
+                        assert!(answer.status().is_success(), "{}", answer.text().unwrap());
+                    }
+                    kept.push(id);
+                    if n % 5 == 0 {
+                        assert!(client.get(&job).send().unwrap().status().is_success());
+                    }
+                }
+                kept
+            })
+        })
+        .collect();
+    let mut kept: Vec<String> = threads.into_iter().flat_map(|t| t.join().unwrap()).collect();
+    let mut there: Vec<String> = ledger.job(JOB).unwrap().notes.into_iter().map(|n| n.id).collect();
+    kept.sort();
+    there.sort();
+    assert_eq!(there, kept);
+    assert_eq!(ledger.history(JOB, 1_000).unwrap().len(), WRITERS * EACH + 1);
+    assert_eq!(ledger.check().unwrap().problems, Vec::<String>::new());
+}
