@@ -34,6 +34,7 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
         r##"<defs><pattern id="could-not-be-seen" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="6" height="6" fill="{}"/><line x1="0" y1="0" x2="0" y2="6" stroke="{}" stroke-width="1.5"/></pattern></defs>"##,
         look.plaster, look.ink_soft
     ));
+    let mut dangers = Vec::new();
     for shape in &wheel.cells {
         let Some(cell) = coverage.cells.iter().find(|c| c.cell == shape.cell) else { continue };
         let of = CellNotes::of(findings.get(&cell.cell).map_or(&[], Vec::as_slice));
@@ -45,9 +46,13 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
         }
         sign(&mut s, cell, [shape.x, shape.y]);
         if of.hazard {
-            danger(&mut s, [shape.x, shape.y]);
+            dangers.push([shape.x, shape.y]);
         }
         s.raw("</g>");
+    }
+    // Above all cells: a triangle reaches over the rim of its own.
+    for at in dangers {
+        danger(&mut s, at);
     }
     for l in &wheel.labels {
         // Names at the sides run along the rim, so that they stay inside the square.
@@ -118,7 +123,9 @@ fn sign(s: &mut Svg, cell: &CellReport, [x, y]: [f64; 2]) {
 fn danger(s: &mut Svg, [x, y]: [f64; 2]) {
     let Look { plaster, brick, .. } = s.look;
     let (x, y) = (x + 9.0, y + 4.0);
-    s.raw(&format!(r#"<path d="M{x:.1} {y:.1}l4.5 -8l4.5 8z" fill="{plaster}" stroke="{brick}" stroke-width="1.6"/>"#));
+    s.raw(&format!(
+        r#"<path d="M{x:.1} {y:.1}l4.5 -8l4.5 8z" fill="{plaster}" stroke="{brick}" stroke-width="1.6" pointer-events="none"/>"#
+    ));
 }
 
 #[cfg(test)]
@@ -144,6 +151,7 @@ mod tests {
         assert_eq!(bare(&page), bare(&print));
         assert_eq!(page.matches("data-cell").count(), Cell::all().len());
         assert!(page.contains("Rear, edge and gutter: 2 notes, soonest: now, hazard"), "{page}");
+        assert!(page.rfind("<g role") < page.find(r#"l4.5 -8l4.5 8z"#), "danger is drawn above the cells");
         assert!(print.contains(": seen, nothing to note") && print.contains("l3 3l5 -6"));
         assert!(!print.contains("var("));
     }

@@ -67,7 +67,7 @@ async fn main() -> Result<()> {
     b.driver.goto(bench("ground")).await?;
     b.press("Storm of once in 10 years").await?;
     b.shows("The sums differ").await?;
-    b.driver.execute("const r = document.querySelector('[aria-label=\"Moment of the storm\"]'); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(r, 11); r.dispatchEvent(new Event('input', { bubbles: true })); document.querySelector('section[aria-label=\"Rain test\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![]).await?;
+    b.driver.execute("const r = document.querySelector('main input[type=range]'); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(r, 11); r.dispatchEvent(new Event('input', { bubbles: true })); document.querySelector('section[aria-label=\"Rain test\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![]).await?;
     b.shows("60 min:").await?;
     shoot("ground").await?;
 

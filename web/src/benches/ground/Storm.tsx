@@ -100,7 +100,7 @@ export function useStorm(job: string, rev: number | null): StormOf {
 	return { steps, now: steps[at], at, setAt, test, running, failed, playing, play: setPlaying, run, stop };
 }
 
-const Rain = styled.svg`display: block; width: 100%; height: 46px; rect { fill: ${tone.water}; } rect[data-past="false"] { opacity: 0.35; } line { stroke: ${tone.copper}; stroke-width: 2; }`;
+const Rain = styled.svg`display: block; width: 100%; height: 46px; margin-top: 10px; rect { fill: ${tone.water}; } rect[data-past="false"] { opacity: 0.35; } line { stroke: ${tone.copper}; stroke-width: 2; }`;
 
 const clock = (minute: number) => (minute < 90 ? `${minute.toFixed(0)} min` : `${(minute / 60).toFixed(1)} h`);
 
