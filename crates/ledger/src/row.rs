@@ -2,8 +2,8 @@
 
 use crate::LedgerError;
 use crate::kinds::{Entity, Kind};
-use rusqlite::{Connection, OptionalExtension, Row};
-use serde::de::DeserializeOwned;
+use crate::record::{Raw, Record, raw};
+use rusqlite::{Connection, OptionalExtension};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -33,35 +33,6 @@ impl Stored {
     /// When it is of another form.
     pub fn typed<T: Entity>(self) -> Result<Record<T>, LedgerError> {
         let body = serde_json::from_value(self.body).map_err(|e| LedgerError::Unreadable(format!("{}: {e}", self.id)))?;
-        Ok(Record { id: self.id, rev: self.rev, body })
-    }
-}
-
-/// An entity with its id and revision.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Record<T> {
-    /// Its id.
-    pub id: String,
-    /// The revision a change must name.
-    pub rev: i64,
-    /// The entity.
-    pub body: T,
-}
-
-/// A row before it is read as what it is.
-pub(crate) struct Raw {
-    pub(crate) id: String,
-    pub(crate) rev: i64,
-    pub(crate) body: String,
-}
-
-pub(crate) fn raw(r: &Row<'_>) -> rusqlite::Result<Raw> {
-    Ok(Raw { id: r.get(0)?, rev: r.get(1)?, body: r.get(2)? })
-}
-
-impl Raw {
-    pub(crate) fn typed<T: DeserializeOwned>(self) -> Result<Record<T>, LedgerError> {
-        let body = serde_json::from_str(&self.body).map_err(|e| LedgerError::Unreadable(format!("{}: {e}", self.id)))?;
         Ok(Record { id: self.id, rev: self.rev, body })
     }
 }

@@ -16,7 +16,7 @@ pub use mark::mark_id;
 pub use picture::{BlobRef, LARGEST_EDGE, Picture};
 
 use crate::LedgerError;
-use crate::row::{Raw, Record};
+use crate::record::{Raw, Record};
 use envelope::practice::Practice;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};

@@ -1,6 +1,6 @@
 //! The access key: asked for once in each browser when the server listens beyond this machine. Accounts come later.
 
-use super::guard::POLICY;
+use super::policy::POLICY;
 use super::{ApiError, Code};
 use crate::App;
 use actix_web::cookie::{Cookie, SameSite};

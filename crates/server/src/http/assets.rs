@@ -1,6 +1,6 @@
 //! The page itself: files that were built into the binary, compressed beforehand, named by their content.
 
-use super::guard::POLICY;
+use super::policy::POLICY;
 use super::{ApiError, Code};
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse};

@@ -1,5 +1,6 @@
 //! What stands between the application and the rest of the browser.
 
+use super::policy::POLICY;
 use super::{ApiError, Code, access};
 use crate::App;
 use actix_web::body::{BoxBody, MessageBody};
@@ -8,10 +9,6 @@ use actix_web::http::Method;
 use actix_web::http::header::{self, HeaderName, HeaderValue};
 use actix_web::middleware::Next;
 use actix_web::{Error, web};
-
-/// Content policy of everything but the page itself, which adds its one-time style key.
-pub(crate) const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' blob: data:; font-src 'self'; \
-    connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
 /// Sets the headers that every answer carries.
 pub(crate) async fn headers(req: ServiceRequest, next: Next<impl MessageBody>) -> Result<ServiceResponse<impl MessageBody>, Error> {

@@ -7,6 +7,7 @@ pub(crate) mod error;
 pub(crate) mod events;
 pub(crate) mod file;
 pub(crate) mod guard;
+pub(crate) mod policy;
 pub(crate) mod request;
 pub(crate) mod slow;
 pub(crate) mod work;
