@@ -60,3 +60,28 @@ impl Drop for Reader<'_> {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::sync::atomic::{AtomicUsize, Ordering};
+
+    /// As many reads as there are connections go beside one another; the next waits for one to come back, and gets that one.
+    #[test]
+    fn so_many_read_at_once_and_the_next_waits() {
+        let made = AtomicUsize::new(0);
+        let connect = || {
+            made.fetch_add(1, Ordering::Relaxed);
+            Ok(Connection::open_in_memory()?)
+        };
+        let pool = Readers::new(3, connect).unwrap();
+        let held: Vec<Reader<'_>> = (0..3).map(|_| pool.take()).collect();
+        assert!(pool.free.lock().unwrap().is_empty());
+        std::thread::scope(|s| {
+            let next = s.spawn(|| pool.take().query_row("SELECT 7", [], |r| r.get::<_, i64>(0)).unwrap());
+            drop(held);
+            assert_eq!(next.join().unwrap(), 7);
+        });
+        assert_eq!((pool.free.lock().unwrap().len(), made.load(Ordering::Relaxed)), (3, 3));
+    }
+}

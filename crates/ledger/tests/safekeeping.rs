@@ -134,26 +134,6 @@ fn the_state_of_a_job_changes_with_it_and_with_any_practice_and_with_nothing_els
 }
 
 #[test]
-fn readers_do_not_wait_behind_one_another() {
-    let (_dir, ledger) = folder();
-    let ledger = Arc::new(ledger);
-    // Each thread holds what it reads while all the others read: with one connection this would never come together.
-    let barrier = Arc::new(std::sync::Barrier::new(4));
-    let threads: Vec<_> = (0..4)
-        .map(|_| {
-            let (ledger, barrier) = (ledger.clone(), barrier.clone());
-            std::thread::spawn(move || {
-                barrier.wait();
-                (0..50).map(|_| ledger.job(JOB).unwrap().notes.len()).sum::<usize>()
-            })
-        })
-        .collect();
-    for t in threads {
-        assert_eq!(t.join().unwrap(), 100);
-    }
-}
-
-#[test]
 fn check_names_every_damage_says_what_to_do_and_one_does_not_hide_the_next() {
     let (dir, ledger) = folder();
     assert_eq!(ledger.check().unwrap().problems, Vec::<String>::new());
