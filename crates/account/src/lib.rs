@@ -16,6 +16,7 @@ use envelope::ground::rain_test::{RainTest, RainTestError, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::job::Brief;
+use envelope::practice::Practice;
 use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
 use envelope::rain::record::Rainwater;
 use envelope::roof::account::{Account, AccountInput, account};
@@ -31,6 +32,7 @@ use std::sync::OnceLock;
 #[derive(Debug)]
 pub struct Case {
     whole: WholeJob,
+    practice: Practice,
     today: Date,
     findings: OnceLock<Vec<Finding>>,
     view: OnceLock<JobView>,
@@ -45,8 +47,11 @@ impl Case {
     /// A job as it is kept, on a day. Nothing is worked out yet.
     pub fn new(mut whole: WholeJob, today: Date) -> Case {
         whole.items.sort_by_key(|i| (i.body.face, i.body.kind, i.body.number()));
+        // The job's own units stand before the practice's; everything that is said of the job reads them here.
+        let practice = Practice { units: whole.job.body.brief.units_under(&whole.practice), ..whole.practice.clone() };
         Case {
             whole,
+            practice,
             today,
             findings: OnceLock::new(),
             view: OnceLock::new(),
@@ -66,6 +71,10 @@ impl Case {
     pub fn today(&self) -> Date {
         self.today
     }
+    /// The practice that holds for the job, with the units the job is read in.
+    pub fn practice(&self) -> &Practice {
+        &self.practice
+    }
     /// What is known before the round.
     pub fn brief(&self) -> &Brief {
         &self.whole.job.body.brief
@@ -77,8 +86,7 @@ impl Case {
 
     /// Every note judged, soonest first, numbered.
     pub fn findings(&self) -> &[Finding] {
-        self.findings
-            .get_or_init(|| findings(self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), self.brief(), &self.whole.practice))
+        self.findings.get_or_init(|| findings(self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)), self.brief(), &self.practice))
     }
 
     /// The findings of each cell, soonest first.
@@ -114,12 +122,8 @@ impl Case {
     /// What follows from the roof as it was measured.
     pub fn roof(&self) -> &Account {
         self.roof.get_or_init(|| {
-            let input = AccountInput {
-                roof: self.roof_kept(),
-                brief: self.brief().clone(),
-                practice: self.whole.practice.clone(),
-                today: self.today,
-            };
+            let input =
+                AccountInput { roof: self.roof_kept(), brief: self.brief().clone(), practice: self.practice.clone(), today: self.today };
             account(&input, &self.notes().collect::<Vec<_>>())
         })
     }
@@ -130,7 +134,7 @@ impl Case {
             roof: self.roof_kept(),
             rainwater,
             front_faces: self.brief().front_faces,
-            practice: self.whole.practice.clone(),
+            practice: self.practice.clone(),
             at_mm_h,
             remedies,
         }
@@ -147,7 +151,7 @@ impl Case {
             roof: self.roof_kept(),
             rainwater: rainwater.unwrap_or_else(|| self.rainwater_kept()),
             brief: self.brief().clone(),
-            practice: self.whole.practice.clone(),
+            practice: self.practice.clone(),
             notes: self.notes().cloned().collect(),
         }
     }

@@ -4,6 +4,7 @@ use crate::Case;
 use envelope::finding::{Bundled, Finding, bundled};
 use envelope::ground::record::Ground;
 use envelope::job::Job;
+use envelope::measure::Units;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
 use envelope::roof::account::details_of;
@@ -79,6 +80,8 @@ pub struct JobView {
     pub bundles: Vec<Bundled>,
     /// Findings whose condition wants a close and a wide picture, with what is missing.
     pub wanted_pictures: Vec<Wanted>,
+    /// The units the job is read in.
+    pub units: Units,
     /// The practice followed.
     pub practice: Practice,
     /// How the visit stands against its end.
@@ -106,7 +109,7 @@ pub(crate) fn view(case: &Case) -> JobView {
     let said: Vec<&Note> = case.notes().collect();
     let mut expectations = expected(visit, &items, &said, &coverage.cells);
     let roof = whole.roof.as_ref().map(|r| r.body.clone());
-    let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, &whole.practice, &said)).unwrap_or_default();
+    let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, case.practice(), &said)).unwrap_or_default();
     expectations.extend(details.iter().filter_map(Detail::expectation));
     let findings = case.findings().to_vec();
     let taken = whole.pictures.iter().filter_map(|p| Some((p.body.note_id.as_deref()?, p.body.range)));
@@ -122,6 +125,7 @@ pub(crate) fn view(case: &Case) -> JobView {
         ground: whole.ground.as_ref().map(|g| g.body.clone()),
         items: whole.items.clone(),
         practice: whole.practice.clone(),
+        units: case.practice().units,
         visit: visit.name().to_owned(),
         asks: visit.asks().to_owned(),
         front: brief.front_faces.map(|b| format!("{:.0}° {}", b.degrees(), b.point())),

@@ -6,6 +6,7 @@ use crate::svg::{Svg, escape};
 use envelope::ground::record::{Ground, LineKind, NearbyKind};
 use envelope::ground::surface::Cell;
 use envelope::ground::survey::{GroundTransect, Surfaced, Survey};
+use envelope::measure::Units;
 
 /// Bands a pond is drawn in, from its deepest place to its brim; the page fills them as the water rises.
 const BANDS: usize = 12;
@@ -61,15 +62,15 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
     for r in &account.readings {
         let [x, y] = frame.at(r.north);
         s.raw(&format!(
-            r#"<g role="button" tabindex="-1" data-piece="{0}" aria-label="{0}, {1:.0} millimetres">"#,
+            r#"<g role="button" tabindex="-1" data-piece="{0}" aria-label="{0}, {1}">"#,
             escape(&r.id),
-            r.z_m * 1000.0
+            look.units.depth(r.z_m)
         ));
         s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="9" fill="transparent"/><path d="M{:.1} {y:.1}h6M{x:.1} {:.1}v6" stroke="{}" stroke-width="1.2"/>"#, x - 3.0, y - 3.0, look.ink));
         s.raw("</g>");
         if account.readings.len() <= MOST_FIGURES && free([x, y]) {
             let style = format!(r#"fill="{}" font-size="8.5" pointer-events="none""#, look.ink_soft);
-            s.text([x + 4.0, y - 3.0], &format!("{:.0}", r.z_m * 1000.0), &style);
+            s.text([x + 4.0, y - 3.0], &look.units.bare_depth(r.z_m), &style);
         }
     }
     for n in &account.nearby {
@@ -108,7 +109,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
             r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600" pointer-events="none""#,
             look.ink, look.plaster
         );
-        s.text([x, y + 4.0], &format!("{} {:.0} mm", p.id, p.depth_m * 1000.0), &halo);
+        s.text([x, y + 4.0], &format!("{} {}", p.id, look.units.depth(p.depth_m)), &halo);
     }
     s.north([frame.width - 22.0, frame.height - 30.0]);
     s.scale_bar([30.0, frame.height - 14.0], frame.length(1.0), 150.0);
@@ -123,61 +124,70 @@ fn middle_of(survey: &Survey, surfaced: &Surfaced, id: &str) -> Option<[f64; 2]>
     Some(sum.map(|v| v / cells.len() as f64))
 }
 
-/// A step between contours that gives no more than a dozen of them, metres.
-fn interval(low: f64, high: f64) -> f64 {
-    [0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1.0].into_iter().find(|i| (high - low) / i <= 14.0).unwrap_or(2.0)
+/// A step between contours that gives no more than a dozen of them, metres: round in the reader's units.
+fn interval(low: f64, high: f64, units: Units) -> f64 {
+    const METRIC: [f64; 8] = [0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1.0, 2.0];
+    // Half an inch to six feet.
+    const US: [f64; 8] = [0.0127, 0.0254, 0.0508, 0.1016, 0.1524, 0.3048, 0.6096, 1.8288];
+    let round = if units.first() == Units::Us { US } else { METRIC };
+    round.into_iter().find(|i| (high - low) / i <= 14.0).unwrap_or(round[7])
 }
 
 fn contours(s: &mut Svg, surfaced: &Surfaced, at: &dyn Fn([f64; 2]) -> [f64; 2]) {
     let g = &surfaced.grid;
+    let (nx, ny) = (g.lay.nx, g.lay.ny);
     let known = |k: usize| g.cells[k] == Cell::Ground;
     let (low, high) = (0..g.z.len()).filter(|k| known(*k)).fold((f64::MAX, f64::MIN), |(l, h), k| (l.min(g.z[k]), h.max(g.z[k])));
-    if low >= high {
+    if low >= high || nx < 2 || ny < 2 {
         return;
     }
-    let step = interval(low, high);
-    let mut level = (low / step).ceil() * step;
-    while level < high {
-        let mut d = String::new();
-        let mut longest: Option<[f64; 2]> = None;
-        for row in 0..g.lay.ny.saturating_sub(1) {
-            for col in 0..g.lay.nx.saturating_sub(1) {
-                let k = row * g.lay.nx + col;
-                // The four middles around a corner of the grid, in turn.
-                let corners = [k, k + 1, k + 1 + g.lay.nx, k + g.lay.nx];
-                if !corners.iter().all(|c| known(*c)) {
-                    continue;
+    /// Far below any ground: what is not known is cut off again below.
+    const NOT_KNOWN_M: f64 = -1e6;
+    let heights: Vec<f64> = (0..g.z.len()).map(|k| if known(k) { g.z[k] } else { NOT_KNOWN_M }).collect();
+    let step = interval(low, high, s.look.units);
+    let first = (low / step).ceil();
+    let levels: Vec<f64> = (0..).map(|k| (first + f64::from(k)) * step).take_while(|l| *l < high).collect();
+    let Ok(lines) = contour::ContourBuilder::new(nx, ny, true).lines(&heights, &levels) else { return };
+    // A line stands only where all four middles around it are ground.
+    let stands = |p: [f64; 2], q: [f64; 2]| {
+        let corner = |i: usize| (p[i] + q[i]) / 2.0 - 0.5;
+        let (x, y) = (corner(0), corner(1));
+        let inside = x > 0.0 && y > 0.0 && x < (nx - 1) as f64 && y < (ny - 1) as f64;
+        inside && {
+            let k = y as usize * nx + x as usize;
+            [k, k + 1, k + nx, k + nx + 1].into_iter().all(known)
+        }
+    };
+    let origin = g.lay.middle(0);
+    let place = |p: [f64; 2]| at([origin[0] + (p[0] - 0.5) * g.lay.cell, origin[1] + (p[1] - 0.5) * g.lay.cell]);
+    for line in &lines {
+        let level = line.threshold();
+        let mut pieces: Vec<Vec<[f64; 2]>> = Vec::new();
+        for ring in line.geometry() {
+            let points: Vec<[f64; 2]> = ring.coords().map(|c| [c.x, c.y]).collect();
+            let mut open = false;
+            for pair in points.windows(2) {
+                let goes_on = stands(pair[0], pair[1]);
+                match pieces.last_mut().filter(|_| goes_on && open) {
+                    Some(piece) => piece.push(pair[1]),
+                    None if goes_on => pieces.push(pair.to_vec()),
+                    None => {}
                 }
-                let mut cuts = Vec::with_capacity(4);
-                for i in 0..4 {
-                    let (a, b) = (corners[i], corners[(i + 1) % 4]);
-                    let (za, zb) = (g.z[a] - level, g.z[b] - level);
-                    if (za < 0.0) != (zb < 0.0) {
-                        let t = za / (za - zb);
-                        let (p, q) = (g.lay.middle(a), g.lay.middle(b));
-                        cuts.push(at([p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1])]));
-                    }
-                }
-                for pair in cuts.chunks_exact(2) {
-                    d.push_str(&format!("M{:.1} {:.1}L{:.1} {:.1}", pair[0][0], pair[0][1], pair[1][0], pair[1][1]));
-                    // Written once on each line, near the middle of where it was met.
-                    if row == g.lay.ny / 2 || longest.is_none() {
-                        longest = Some(pair[0]);
-                    }
-                }
+                open = goes_on;
             }
         }
-        if !d.is_empty() {
-            let bold = (level / (step * 5.0)).round() * step * 5.0 - level;
-            let width = if bold.abs() < step * 0.01 { 1.1 } else { 0.6 };
-            s.raw(&format!(r#"<path d="{d}" fill="none" stroke="{}" stroke-width="{width}" opacity="0.7"/>"#, s.look.ink_soft));
+        let bold = (level / (step * 5.0)).round() * step * 5.0 - level;
+        let width = if bold.abs() < step * 0.01 { 1.1 } else { 0.6 };
+        let style = format!(r#"stroke="{}" stroke-width="{width}" opacity="0.7""#, s.look.ink_soft);
+        for piece in &pieces {
+            s.curve(&piece.iter().map(|p| place(*p)).collect::<Vec<_>>(), &style);
         }
-        if let Some(p) = longest {
-            let style =
+        // Written once for each level, half way along its longest piece.
+        if let Some(longest) = pieces.iter().max_by_key(|p| p.len()) {
+            let halo =
                 format!(r#"font-size="8" fill="{}" stroke="{}" stroke-width="2.5" paint-order="stroke""#, s.look.ink_soft, s.look.plaster);
-            s.text(p, &format!("{:.0}", level * 1000.0), &style);
+            s.text(place(longest[longest.len() / 2]), &s.look.units.bare_depth(level), &halo);
         }
-        level += step;
     }
 }
 
@@ -189,7 +199,7 @@ fn ponds(s: &mut Svg, survey: &Survey, surfaced: &Surfaced, levels: Option<&[(St
         let bottom = g.z[hollow.cells[0] as usize];
         let brim = pond.brim_m.unwrap_or(bottom + pond.depth_m);
         let filled = levels.map_or(brim, |l| l.iter().find(|(id, _)| *id == pond.id).map_or(bottom, |(_, v)| *v));
-        let name = format!("{}: {}, up to {:.0} mm deep", pond.id, pond.place, pond.depth_m * 1000.0);
+        let name = format!("{}: {}, up to {} deep", pond.id, pond.place, s.look.units.depth(pond.depth_m));
         s.raw(&format!(r#"<g role="img" data-pond="{}" aria-label="{}">"#, pond.id, escape(&name)));
         for band in 0..BANDS {
             let edge = |n: usize| bottom + (brim - bottom) * n as f64 / BANDS as f64;
@@ -290,24 +300,27 @@ pub fn transect_svg(t: &GroundTransect, look: Look) -> String {
             s.line([x - 4.0, y2], [x + 4.0, y2], &ink);
             s.text(
                 [x - 6.0, (y + y2) / 2.0 + 4.0],
-                &format!("{:.0} mm missing", r.deficit_m * 1000.0),
+                &format!("{} missing", look.units.depth(r.deficit_m)),
                 &format!(r#"text-anchor="end" fill="{}" font-weight="600""#, look.ink),
             );
         }
         let finished: Vec<[f64; 2]> = r.finished.iter().map(|p| at(p.distance_m, p.elevation_m)).collect();
         s.curve(&finished, &copper(""));
         let [x, _] = at(r.reach_used_m, low);
-        s.text([x, bottom + 32.0], &format!("{:.2} m", r.reach_used_m), &format!(r#"text-anchor="middle" {soft}"#));
+        s.text([x, bottom + 32.0], &look.units.length(r.reach_used_m, 2), &format!(r#"text-anchor="middle" {soft}"#));
     }
     s.curve(&profile, &format!(r#"stroke="{}" stroke-width="2.5""#, look.ink));
     for (p, [x, y]) in std::iter::once((0.0, wall)).chain(t.input.points.iter().map(|p| (p.distance_m, p.elevation_m))).zip(&profile) {
         s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="2.5" fill="{}"/>"#, look.ink));
-        s.text([*x, y + 15.0], &format!("{:.0}", p.1 * 1000.0), &format!(r#"text-anchor="middle" {soft}"#));
+        s.text([*x, y + 15.0], &look.units.bare_depth(p.1), &format!(r#"text-anchor="middle" {soft}"#));
     }
     s.done(
         680.0,
         bottom + 40.0,
-        &format!("Profile of the ground {:.1} m from the left end; heights in mm from the floor, drawn larger than lengths", t.station_m),
+        &format!(
+            "Profile of the ground {} from the left end; heights from the floor, drawn larger than lengths",
+            look.units.length(t.station_m, 1)
+        ),
     )
 }
 

@@ -1,6 +1,8 @@
 //! The one palette: names are materials, and say what a tone is for. The page's tokens, the drawings and the print template are
 //! made from this table; `cargo xtask types` writes the page's copy.
 
+use envelope::measure::Units;
+
 macro_rules! palette {
     ($( $(#[doc = $doc:literal])+ $field:ident $name:literal $daylight:literal $attic:literal; )*) => {
         /// A tone in both themes.
@@ -21,13 +23,20 @@ macro_rules! palette {
         #[derive(Debug, Clone, Copy, PartialEq, Eq)]
         pub struct Look {
             $( $(#[doc = $doc])+ pub $field: &'static str, )*
+            /// The units its figures are in.
+            pub units: Units,
         }
 
-        const DAYLIGHT: Look = Look { $( $field: $daylight ),* };
+        const DAYLIGHT: Look = Look { $( $field: $daylight ),*, units: Units::Metric };
 
         impl Look {
             /// In the page, which knows its theme.
-            pub const PAGE: Look = Look { $( $field: concat!("var(--", $name, ")") ),* };
+            pub const PAGE: Look = Look { $( $field: concat!("var(--", $name, ")") ),*, units: Units::Metric };
+
+            /// The same, its figures in the reader's units. A drawing has no room for two figures at one place: the first stands.
+            pub fn in_units(self, units: Units) -> Look {
+                Look { units: units.first(), ..self }
+            }
         }
     };
 }

@@ -37,7 +37,7 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
     for e in &rain.eaves {
         let Some(edge) = shape.edges.iter().find(|x| x.id == e.edge) else { continue };
         let (p, q) = (frame.at(edge.p0), frame.at(edge.p1));
-        let name = format!("{}: {:.0} litres per minute, {:.1} gallons", e.label, e.l_min, e.gpm);
+        let name = format!("{}: {}", e.label, look.units.flow(e.l_min));
         s.raw(&format!(r#"<g role="button" tabindex="-1" data-edge="{}" aria-label="{}">"#, e.edge, escape(&name)));
         s.line(p, q, r#"stroke="transparent" stroke-width="18""#);
         // An eave without a gutter pours: its line is broken.
@@ -49,13 +49,13 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
             r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" pointer-events="none" font-weight="600""#,
             look.water, look.plaster
         );
-        s.text(middle, &format!("{:.0}", e.l_min), &halo);
+        s.text(middle, &look.units.bare_flow(e.l_min), &halo);
     }
     for p in &runoff.point_discharges {
         let [x, y] = frame.at(p.at);
         let r = 3.0 + wide(p.plan_area_m2 * per) / 1.6;
         let fill = if p.trapped { "none" } else { look.water };
-        let words = format!("{:.0} L/min", p.plan_area_m2 * per);
+        let words = look.units.flow(p.plan_area_m2 * per);
         s.raw(&format!(
             r#"<circle cx="{x:.1}" cy="{y:.1}" r="{r:.1}" fill="{fill}" stroke="{}" stroke-width="2"><title>{words}</title></circle>"#,
             look.water
@@ -97,7 +97,11 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
     for (n, d) in r.divides_m.iter().enumerate() {
         let p = nearest(*d);
         s.line(at(*d, p[1]), at(*d, p[1] + r.rim_m), &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="2 3""#, look.ink_soft));
-        s.text([at(*d, 0.0)[0], 168.0], &format!("divide {}: {d:.1} m", n + 1), &format!(r#"text-anchor="middle" {soft}"#));
+        s.text(
+            [at(*d, 0.0)[0], 168.0],
+            &format!("divide {}: {}", n + 1, look.units.length(*d, 1)),
+            &format!(r#"text-anchor="middle" {soft}"#),
+        );
     }
     let anchor = |x: f64| if x > 560.0 { "end" } else { "start" };
     if r.spilt_l_s > 0.0
@@ -106,18 +110,18 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
         let [px, py] = at(x, nearest(x)[1] + r.rim_m);
         let style = format!(r#"fill="none" stroke="{}" stroke-width="2.5""#, look.water);
         s.raw(&format!(r#"<path d="M{px:.1} {py:.1}q-4 8 -10 9m10 -9q4 8 10 9" {style}/>"#));
-        let words = format!("spills {:.0} L/min", r.spilt_l_s * 60.0);
+        let words = format!("spills {}", look.units.flow(r.spilt_l_s * 60.0));
         s.text([px, py - 8.0], &words, &format!(r#"text-anchor="{}" fill="{}" font-weight="600""#, anchor(px), look.ink));
     }
     let [dx, dy] = at(r.deepest_at_m, nearest(r.deepest_at_m)[1]);
     s.text(
         [dx + if dx > 560.0 { -4.0 } else { 4.0 }, dy - 8.0],
-        &format!("{:.0} mm deep", r.deepest_m * 1000.0),
+        &format!("{} deep", look.units.depth(r.deepest_m)),
         &format!(r#"text-anchor="{}" fill="{}""#, anchor(dx), look.ink),
     );
     let brim = at(0.0, r.surface.first().map_or(floor, |p| p[1]) + r.rim_m);
     s.text([left - 40.0, brim[1] + 4.0], "brim", &soft);
     s.text([left, 184.0], "left end", &soft);
-    s.text([right, 184.0], &format!("{length:.2} m"), &format!(r#"text-anchor="end" {soft}"#));
+    s.text([right, 184.0], &look.units.length(length, 2), &format!(r#"text-anchor="end" {soft}"#));
     s.done(width, 192.0, &format!("Long section of {name}: heights drawn larger than lengths"))
 }

@@ -105,7 +105,7 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
     roof_base(&mut s, &frame, account, shape);
     for e in &shape.edges {
         let (p, q) = (frame.at(e.p0), frame.at(e.p1));
-        let name = format!("{}, {:.2} m", e.kind.name(), e.true_m);
+        let name = format!("{}, {}", e.kind.name(), look.units.length(e.true_m, 2));
         s.raw(&format!(r#"<g role="button" tabindex="-1" data-edge="{}" aria-label="{}">"#, e.id, escape(&name)));
         // A wide unseen line, so that a finger finds it.
         s.line(p, q, r#"stroke="transparent" stroke-width="16""#);
@@ -174,7 +174,7 @@ pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &R
     s.raw("</defs>");
     for (k, f) in shape.facets.iter().enumerate() {
         let label = account.slopes.iter().find(|x| x.facet == f.id).map_or(f.id.as_str(), |x| x.label.as_str());
-        let name = format!("{label}: {:.1} m², {}", f.true_area_m2, in_twelve(f.pitch_in_12));
+        let name = format!("{label}: {}, {}", look.units.area(f.true_area_m2), in_twelve(f.pitch_in_12));
         s.raw(&format!(r#"<g role="button" tabindex="-1" data-facet="{}" aria-label="{}">"#, escape(&f.id), escape(&name)));
         for part in &f.parts {
             let rings: Vec<Vec<[f64; 2]>> =
@@ -219,7 +219,7 @@ fn facet_label(s: &mut Svg, frame: &Frame, account: &Account, f: &Facet) {
     }
     let middle = format!(r#"text-anchor="middle" {}"#, halo(look));
     s.text([x, y - 3.0], &format!("{} · {}", number(account, &f.id), in_twelve(f.pitch_in_12)), &format!(r#"font-weight="600" {middle}"#));
-    s.text([x, y + 10.0], &format!("{:.1} m²", f.true_area_m2), &middle);
+    s.text([x, y + 10.0], &look.units.area(f.true_area_m2), &middle);
 }
 
 /// Its length along an edge, on the outside of a border.
@@ -249,7 +249,7 @@ fn edge_label(s: &mut Svg, frame: &Frame, shape: &RoofShape, e: &Edge) {
         r#"text-anchor="middle" dominant-baseline="middle" font-size="10.5" font-family="Atkinson Hyperlegible Mono" transform="rotate({turn:.1} {x:.1} {y:.1})" {}"#,
         halo(s.look)
     );
-    s.text([x, y], &format!("{:.2}", e.true_m), &style);
+    s.text([x, y], &s.look.units.bare_length(e.true_m), &style);
 }
 
 /// One elevation, standing before the face.
@@ -286,7 +286,7 @@ pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
     s.line([0.0, ground], [width, ground], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
     s.text(
         [10.0, height - 6.0],
-        &format!("{face}: {:.1} m wide, {:.1} m to the ridge", e.width_m, e.height_m),
+        &format!("{face}: {} wide, {} to the ridge", look.units.length(e.width_m, 1), look.units.length(e.height_m, 1)),
         &format!(r#"fill="{}""#, look.ink_soft),
     );
     s.done(width, height, &format!("{face} elevation"))

@@ -1,6 +1,7 @@
 //! The few marks every drawing is made of. One drawing serves the screen, the download and print: only the look differs.
 
 use crate::palette::Look;
+use envelope::measure::Units;
 use std::fmt::Write;
 
 /// Text that may stand in XML, whatever a person typed.
@@ -67,14 +68,17 @@ impl Svg {
     }
     /// A bar of round length, `k` units to the metre.
     pub(crate) fn scale_bar(&mut self, at: [f64; 2], k: f64, room: f64) {
-        let length = [0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0].into_iter().rev().find(|l| l * k <= room).unwrap_or(0.5);
+        const ROUND: [f64; 9] = [0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0];
+        let (unit, m) = if self.look.units.first() == Units::Us { ("ft", 0.3048) } else { ("m", 1.0) };
+        let round = ROUND.into_iter().rev().find(|l| l * m * k <= room).unwrap_or(0.5);
+        let length = round * m;
         let (ink, end) = (self.look.ink, at[0] + length * k);
         let stroke = format!(r#"stroke="{ink}" stroke-width="1.5""#);
         self.line(at, [end, at[1]], &stroke);
         for x in [at[0], end] {
             self.line([x, at[1] - 4.0], [x, at[1] + 4.0], &stroke);
         }
-        self.text([end + 6.0, at[1] + 4.0], &format!("{length} m"), &format!(r#"fill="{ink}""#));
+        self.text([end + 6.0, at[1] + 4.0], &format!("{round} {unit}"), &format!(r#"fill="{ink}""#));
     }
     /// The whole, around its middle.
     pub(crate) fn done_around(self, side: f64, name: &str) -> String {

@@ -1,5 +1,7 @@
 //! What was asked of a visit: the job and its brief. Everything is optional but the name.
 
+use crate::measure::Units;
+use crate::practice::Practice;
 use crate::site::{Bearing, Cell};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -93,6 +95,9 @@ pub struct Brief {
     pub address: String,
     /// Why the visit is made.
     pub visit: VisitKind,
+    /// The units its reader wants; the practice's while nobody chose.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub units: Option<Units>,
     /// Day of the visit.
     #[cfg_attr(feature = "schema", schema(value_type = Option<String>, format = Date))]
     pub visited_on: Option<Date>,
@@ -125,6 +130,13 @@ pub struct Brief {
     pub practice: String,
     /// Keep location data in pictures that leave the building.
     pub keep_location: bool,
+}
+
+impl Brief {
+    /// The units the job is read in: its own, or else the practice's.
+    pub fn units_under(&self, practice: &Practice) -> Units {
+        self.units.unwrap_or(practice.units)
+    }
 }
 
 /// One job.

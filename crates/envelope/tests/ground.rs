@@ -89,9 +89,9 @@ fn what_the_roof_sends_away_does_not_stand_in_the_yard() {
         }
     }
     let (_, led) = stormed(&mended, None);
-    let (sentence, rows) = compare(&before, &led);
+    let (sentence, rows) = compare(&before, &led, Default::default());
     assert!(sentence.starts_with("Before, ") && rows.iter().any(|r| r.after < r.before), "{sentence} {rows:?}");
-    assert!(compare(&before, &before).0.contains("before and after"));
+    assert!(compare(&before, &before, Default::default()).0.contains("before and after"));
 }
 
 #[test]

@@ -48,7 +48,11 @@ fn every_litre_is_accounted_for() {
         assert!(e.along.iter().all(|s| s.from_m >= -1e-6 && s.to_m <= e.length_m + 1e-6));
     }
     assert!(a.eaves.iter().any(|e| e.label == "rear eave of the A, piece 2 from the left" && (e.length_m - 7.5).abs() < 1e-6));
-    assert!(a.balance.ends_with(": 0 through downspouts, 0 spilt from gutters, 551 off eaves without a gutter."), "{}", a.balance);
+    assert!(
+        a.balance.ends_with(": 0 L/min through downspouts, 0 L/min spilt from gutters, 551 L/min off eaves without a gutter."),
+        "{}",
+        a.balance
+    );
 }
 
 #[test]
@@ -235,10 +239,10 @@ fn a_change_is_compared_and_no_change_changes_nothing() {
     use envelope::rain::compare::compare;
     let outlet = |x: &str| json!([{ "from_left": x, "bore": "75 mm", "distance": "2 m" }]);
     let before = of(input(rear_left("0 0, 7.5 -12 mm", "debris", outlet("7.4 m"))));
-    let same = compare(&before, &before);
+    let same = compare(&before, &before, Default::default());
     assert!(same.sentence == "Nothing changes." && same.rows.len() == 1);
     let after = of(input(rear_left("0 40 mm, 7.5 0", "clean", outlet("0.1 m"))));
-    let c = compare(&before, &after);
+    let c = compare(&before, &after, Default::default());
     let row = |what: &str| c.rows.iter().find(|r| r.what == what).unwrap_or_else(|| panic!("{what} in {:?}", c.rows));
     let (was, is) = (before.gutters[0].run.as_ref().unwrap(), after.gutters[0].run.as_ref().unwrap());
     assert_eq!((row("spills in all").before, row("spills in all").after), (Some(was.spilt_l_s * 60.0), Some(is.spilt_l_s * 60.0)));
@@ -252,7 +256,7 @@ fn a_change_is_compared_and_no_change_changes_nothing() {
     assert_eq!(words, ["G1: clean it, refit it to levels 0 40 mm, 7.5 0, outlet of 75 mm at 0.1 m, one outlet less"]);
     assert!(envelope::rain::compare::changes(&a, &a).is_empty());
     // The gutter taken down: its figures have no after, and the eave pours.
-    let gone = compare(&after, &of(input(json!([]))));
+    let gone = compare(&after, &of(input(json!([]))), Default::default());
     assert!(gone.rows.iter().any(|r| r.what == "G1 spills from" && r.after.is_none()));
     assert!(gone.rows.iter().any(|r| r.what.contains("pours free") && r.before.is_none()));
 }

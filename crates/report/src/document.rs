@@ -5,6 +5,7 @@ use crate::world::{ReportWorld, can_print};
 use account::{Case, JobView};
 use drawing::{Look, marks_svg, wheel_svg};
 use envelope::finding::{Effect, Finding, ReportPart, Urgency};
+use envelope::measure::Units;
 use serde_json::{Value, json};
 use typst::foundations::{Datetime, Smart};
 use typst_layout::PagedDocument;
@@ -259,6 +260,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -
         "open_expectations": open_expectations(view),
         "rules": rules(view),
         "practice": view.practice.name,
+        "us": view.units.first() == Units::Us,
         "out_of_scope": if left_out > 0 {
             let notes = if left_out == 1 { "One note that needs nothing done is".to_owned() } else { format!("{left_out} notes that need nothing done are") };
             format!("{notes} left out, as the practice reports material defects only.")

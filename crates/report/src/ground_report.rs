@@ -13,6 +13,8 @@ pub(crate) fn ground_data(case: &Case) -> Value {
     let Some(ground) = &view.ground else { return Value::Null };
     let s = case.survey();
     let a = &s.account;
+    let u = case.practice().units;
+    let look = Look::PRINT.in_units(u);
     let storm = case.storm();
     let fails: Vec<Value> = a
         .transects
@@ -21,7 +23,7 @@ pub(crate) fn ground_data(case: &Case) -> Value {
         .map(|t| {
             let remedies: Vec<Value> =
                 t.remedies.iter().map(|r| json!({ "words": r.sentence, "possible": r.possible, "digs": r.digs })).collect();
-            json!({ "sentence": t.sentence, "svg": transect_svg(t, Look::PRINT), "remedies": remedies })
+            json!({ "sentence": t.sentence, "svg": transect_svg(t, look), "remedies": remedies })
         })
         .collect();
     /// More readings than this fill pages nobody reads; the file has them all.
@@ -32,7 +34,7 @@ pub(crate) fn ground_data(case: &Case) -> Value {
         .take(MOST_PRINTED)
         .map(|r| {
             let (top, how) = (json!(r.top), json!(r.how));
-            json!([r.id, format!("{:.2}", r.at[0]), format!("{:.2}", r.at[1]), format!("{:.0}", r.z_m * 1000.0), top, how])
+            json!([r.id, u.length(r.at[0], 2), u.length(r.at[1], 2), u.depth(r.z_m), top, how])
         })
         .collect();
     let mends: Vec<Value> = case
@@ -48,10 +50,10 @@ pub(crate) fn ground_data(case: &Case) -> Value {
         || mends.iter().any(|m| m["remedies"].as_array().is_some_and(|r| r.iter().any(|x| x["digs"] == true)));
     let zones = [Zone::Ground, Zone::Base];
     json!({
-        "plan": ground_svg(s, ground, GroundOver::default(), Look::PRINT),
-        "plan_alt": format!("Plan of the ground with contours in millimetres from the finished floor. {}", a.faces.iter().map(|f| f.sentence.as_str()).collect::<Vec<_>>().join(" ")),
+        "plan": ground_svg(s, ground, GroundOver::default(), look),
+        "plan_alt": format!("Plan of the ground with contours from the finished floor. {}", a.faces.iter().map(|f| f.sentence.as_str()).collect::<Vec<_>>().join(" ")),
         "faces": a.faces.iter().map(|f| &f.sentence).collect::<Vec<_>>(),
-        "ponds": a.ponds.iter().map(|p| format!("{}: {}, {:.0} mm deep and {:.2} m³ when it runs over. {}", p.id, p.place, p.depth_m * 1000.0, p.volume_m3, p.way_out)).collect::<Vec<_>>(),
+        "ponds": a.ponds.iter().map(|p| format!("{}: {}, {} deep and {} when it runs over. {}", p.id, p.place, u.depth(p.depth_m), u.water(p.volume_m3), p.way_out)).collect::<Vec<_>>(),
         "transects": fails, "levels": levels, "left_out": a.readings.len().saturating_sub(MOST_PRINTED),
         "book": a.book_says,
         "storm": storm.as_ref().ok().map(|t| t.storm.clone()),

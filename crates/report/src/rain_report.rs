@@ -11,29 +11,34 @@ pub(crate) fn rain_data(case: &Case) -> Value {
     let view = case.view();
     let (Some(roof), Some(_)) = (&view.roof, &view.rainwater) else { return Value::Null };
     let a = case.rain();
-    let Some(plan) = flow_svg(roof, case.brief(), a, None, Look::PRINT) else { return Value::Null };
+    let u = case.practice().units;
+    let look = Look::PRINT.in_units(u);
+    let Some(plan) = flow_svg(roof, case.brief(), a, None, look) else { return Value::Null };
     let eaves: Vec<Value> = a
         .eaves
         .iter()
         .map(|e| {
             let hangs = e.gutter.clone().unwrap_or_else(|| "none".into());
-            json!([e.label, format!("{:.1}", e.sheet_m2 + e.burst_m2), format!("{:.0}", e.l_min), format!("{:.1}", e.gpm), hangs])
+            json!([e.label, u.area(e.sheet_m2 + e.burst_m2), u.flow(e.l_min), hangs])
         })
         .collect();
     let gutters: Vec<Value> = a
         .gutters
         .iter()
         .map(|g| {
-            let outlets: Vec<String> =
-                g.outlets.iter().map(|o| format!("{:.1} m from its left end, {:.0} L/min, let go {}", o.x_m, o.l_min, o.ends)).collect();
+            let outlets: Vec<String> = g
+                .outlets
+                .iter()
+                .map(|o| format!("{} from its left end, {}, let go {}", u.length(o.x_m, 1), u.flow(o.l_min), o.ends))
+                .collect();
             let fails = g.run.as_ref().filter(|r| r.spilt_l_s > 0.0 || g.offered.iter().any(|o| o.condition == "gutter-standing-water"));
             let flights: Vec<&str> = g.flights.iter().filter(|f| !f.result.caught).map(|f| f.sentence.as_str()).collect();
             let allowed: Vec<Value> = g
                 .allowed
                 .iter()
-                .map(|a| json!([a.name, a.l_s.map_or("–".into(), |l| format!("{l:.2}")), if a.followed { "followed" } else { "" }]))
+                .map(|a| json!([a.name, a.l_s.map_or("–".into(), |l| u.flow_s(l)), if a.followed { "followed" } else { "" }]))
                 .collect();
-            let section = fails.map(|r| section_svg(r, &g.id, Look::PRINT));
+            let section = fails.map(|r| section_svg(r, &g.id, look));
             json!({ "id": g.id, "sentence": g.sentence, "outlets": outlets, "flights": flights, "allowed": allowed, "section": section })
         })
         .collect();

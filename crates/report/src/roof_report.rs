@@ -2,6 +2,7 @@
 
 use account::Case;
 use drawing::{Look, in_twelve, life_svg, number, plan_svg};
+use envelope::measure::Units;
 use envelope::roof::account::{Account, Slope};
 use envelope::roof::details::DetailState;
 use serde_json::{Value, json};
@@ -13,7 +14,9 @@ pub(crate) fn roof_data(case: &Case) -> Value {
         return Value::Null;
     }
     let a = case.roof();
-    let (Some(shape), Some(plan)) = (&a.shape, plan_svg(a, Look::PRINT)) else { return Value::Null };
+    let u = case.practice().units;
+    let look = Look::PRINT.in_units(u);
+    let (Some(shape), Some(plan)) = (&a.shape, plan_svg(a, look)) else { return Value::Null };
     let slopes: Vec<Value> = a
         .slopes
         .iter()
@@ -24,7 +27,7 @@ pub(crate) fn roof_data(case: &Case) -> Value {
                 s.label,
                 s.covering_name,
                 in_twelve(f.pitch_in_12),
-                format!("{:.1}", f.true_area_m2),
+                u.area(f.true_area_m2),
                 format!("{:.1}", f.squares),
                 s.life.as_ref().map_or_else(|| "–".into(), |l| spread(l.age)),
                 left(s),
@@ -51,10 +54,10 @@ pub(crate) fn roof_data(case: &Case) -> Value {
         .map(|m| json!({ "name": m.name, "words": m.access.words, "reasons": m.access.reasons.iter().map(|r| &r.why).collect::<Vec<_>>() }))
         .collect();
     json!({
-        "plan": plan, "plan_alt": format!("Roof plan, north up: {} slopes, {:.1} m² along them.", a.slopes.len(), shape.true_area_m2),
-        "area": format!("{:.1} m² seen from above, {:.1} m² along the slopes, {:.1} squares of 100 ft².", shape.plan_area_m2, shape.true_area_m2, shape.squares),
-        "edges": shape.edge_totals.iter().map(|(k, l)| format!("{} {:.1} m", k.replace('_', " "), l.true_m)).collect::<Vec<_>>().join(" · "),
-        "slopes": slopes, "coverings": coverings(a), "papers": a.papers, "access": access,
+        "plan": plan, "plan_alt": format!("Roof plan, north up: {} slopes, {} along them.", a.slopes.len(), u.area(shape.true_area_m2)),
+        "area": format!("{} seen from above, {} along the slopes, {:.1} squares of 100 sq ft.", u.area(shape.plan_area_m2), u.area(shape.true_area_m2), shape.squares),
+        "edges": shape.edge_totals.iter().map(|(k, l)| format!("{} {}", k.replace('_', " "), u.length(l.true_m, 1))).collect::<Vec<_>>().join(" · "),
+        "slopes": slopes, "coverings": coverings(a, u), "papers": a.papers, "access": access,
         "access_school": view.practice.rule("roof-access").words(),
         "right": said(DetailState::Right), "wrong": said(DetailState::Wrong), "not_seen": said(DetailState::NotSeen), "open": said(DetailState::Open),
         "doubts": a.doubts,
@@ -86,12 +89,12 @@ fn left(s: &Slope) -> String {
     }
 }
 
-fn coverings(a: &Account) -> Vec<Value> {
+fn coverings(a: &Account, u: Units) -> Vec<Value> {
     a.coverings
         .iter()
         .map(|c| {
             let worst = a.slopes.iter().find(|s| s.label == c.worst);
-            let drawing = worst.and_then(|s| s.life.as_ref().map(|l| life_svg(s, l, Look::PRINT)));
+            let drawing = worst.and_then(|s| s.life.as_ref().map(|l| life_svg(s, l, Look::PRINT.in_units(u))));
             let layers: Vec<String> = a
                 .slopes
                 .iter()

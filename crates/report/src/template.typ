@@ -187,13 +187,13 @@
   #r.area
 
   #align(center, image(bytes(r.plan), format: "svg", width: 100%, height: 105mm, fit: "contain", alt: r.plan_alt))
-  #muted[North is up. Thick: ridge; thin: hips, eaves and rakes; dash and dot: valleys; dotted: steps. Dashed within: the walls. Arrows show where water runs. Lengths in metres along the roof. #r.edges.]
+  #muted[North is up. Thick: ridge; thin: hips, eaves and rakes; dash and dot: valleys; dotted: steps. Dashed within: the walls. Arrows show where water runs. Lengths along the roof#if not d.us [ in metres]. #r.edges.]
 
   #table(
     columns: (9mm, 1fr, 36mm, 13mm, 14mm, 14mm, 21mm, 21mm),
     stroke: (x, y) => (bottom: 0.5pt + line-tone),
     inset: (x: 3pt, y: 4pt),
-    table.header(..("", "Slope", "Covering", "Pitch", "m²", "Squares", "Age, years", "Left, years").map(h => muted(h))),
+    table.header(..("", "Slope", "Covering", "Pitch", "Area", "Squares", "Age, years", "Left, years").map(h => muted(h))),
     ..r.slopes.map(s => s.map(c => [#c])).flatten(),
   )
   #muted[Age and years left: middle, and in brackets what one in ten fall short of and one in ten exceed. Estimates.]
@@ -245,13 +245,13 @@
   Design rain: #r.design. #r.balance
 
   #align(center, image(bytes(r.plan), format: "svg", width: 100%, height: 92mm, fit: "contain", alt: r.plan_alt))
-  #muted[Litres per minute at each eave in the design rain; wider is more. Broken lines: eaves without a gutter. Discs: bursts at valley feet.]
+  #muted[#if d.us [Gallons] else [Litres] per minute at each eave in the design rain; wider is more. Broken lines: eaves without a gutter. Discs: bursts at valley feet.]
 
   #table(
-    columns: (1fr, 18mm, 18mm, 20mm, 18mm),
+    columns: (1fr, 26mm, 30mm, 18mm),
     stroke: (x, y) => (bottom: 0.5pt + line-tone),
     inset: (x: 3pt, y: 4pt),
-    table.header(..("Eave", "m²", "L/min", "gal/min", "Gutter").map(h => muted(h))),
+    table.header(..("Eave", "Drains", "Water", "Gutter").map(h => muted(h))),
     ..r.eaves.map(e => e.map(c => [#c])).flatten(),
   )
   #for g in r.gutters [
@@ -259,7 +259,7 @@
       *#g.id.* #g.sentence
       #for o in g.outlets [\ #muted[Outlet #o.]]
       #for f in g.flights [\ #text(fill: ochre)[#f]]
-      #if g.allowed.len() > 0 [\ #muted[Allowed, litres per second: #g.allowed.map(a => a.at(0) + " " + a.at(1) + if a.at(2) != "" { " (" + a.at(2) + ")" } else { "" }).join("; ").]]
+      #if g.allowed.len() > 0 [\ #muted[Allowed: #g.allowed.map(a => a.at(0) + " " + a.at(1) + if a.at(2) != "" { " (" + a.at(2) + ")" } else { "" }).join("; ").]]
       #if g.section != none [#image(bytes(g.section), format: "svg", width: 100%, alt: "Long section of " + g.id + ": the water surface against the brim. " + g.sentence)]
     ]
   ]
@@ -285,7 +285,7 @@
   ]
   #if g.plan != none [
     #align(center, image(bytes(g.plan), format: "svg", width: 100%, height: 110mm, fit: "contain", alt: g.plan_alt))
-    #muted[Contours and heights in millimetres from the finished floor. Water as it would stand before it runs over. Outside the readings nothing is said.]
+    #muted[Contours and heights in #if d.us [inches] else [millimetres] from the finished floor. Water as it would stand before it runs over. Outside the readings nothing is said.]
   ]
   #if g.ponds.len() > 0 [#list(..g.ponds.map(p => [#p]))]
 
@@ -331,7 +331,7 @@
     columns: (1fr, 1fr, 1fr, 1fr, 1fr, 1fr),
     stroke: (x, y) => (bottom: 0.5pt + line-tone),
     inset: (x: 3pt, y: 2.5pt),
-    table.header(..("Reading", "Along, m", "Out, m", "Height, mm", "Top", "How").map(h => muted(h))),
+    table.header(..("Reading", "Along", "Out", "Height", "Top", "How").map(h => muted(h))),
     ..g.levels.map(e => e.map(c => text(size: 8pt)[#c])).flatten(),
   )
   #muted[Along: right of the front left corner. Out: to the rear of it. #if g.left_out > 0 [#g.left_out more readings are in the file.]]
@@ -397,7 +397,7 @@
 = Rules of practice used
 - *Urgency* starts at each condition's own step and moves one step for each thing known on site: water confirmed active, much water arriving, something sensitive behind, a place that faces the driving rain. Danger to people is always dealt with now. Where the inspector set a step by hand, the reason is printed.
 - *Faces* are named as seen standing outside, facing the front.
-- *Measures* are given as they were read, with the metric value behind.
+- *Measures* are given as they were read, with the value in the reader's units behind where those are others.
 
 #for r in d.rules [
   - *#r.what:* #r.school.

@@ -3,6 +3,7 @@
 use account::Case;
 use drawing::Look;
 use envelope::job::{Job, VisitKind};
+use envelope::measure::Units;
 use envelope::practice::Practice;
 use envelope::round::Range;
 use envelope::round::{Context, Note, NoteKind, PictureMark, Shape, read};
@@ -581,10 +582,19 @@ fn rainwater_stands_in_the_report() {
         "levels": "0 0, 13 30 mm", "outlets": [{ "from_left": "13 m", "bore": "75 mm", "ends": "buried-pipe" }] }] });
     f.whole.rainwater = Some(record(78, serde_json::from_value(gutter).unwrap()));
     let text = f.text();
-    for words in ["Rainwater", "132 mm/h (5.20 in/h)", "it spills", "off eaves without a gutter", "Run a hose into it"] {
+    for words in ["Rainwater", "132 mm/h over 5 minutes", "it spills", "off eaves without a gutter", "Run a hose into it"] {
         assert!(text.contains(words), "{words} is missing:\n{text}");
     }
     assert_eq!(f.set().pdf().unwrap().warnings, Vec::<String>::new(), "still PDF/UA-1");
+    // The same in gallons and inches, once the job's reader wants them.
+    f.whole.job.body.brief.units = Some(Units::Us);
+    let us = f.text();
+    for words in ["5.20 in/h over 5 minutes", "gpm through downspouts", "Gallons per minute at each eave", "sq ft"] {
+        assert!(us.contains(words), "{words} is missing:\n{us}");
+    }
+    for words in ["mm/h", "L/min", "m²"] {
+        assert!(!us.contains(words), "{words} is left:\n{us}");
+    }
 }
 
 #[test]

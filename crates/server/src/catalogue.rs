@@ -3,6 +3,7 @@
 use actix_web::{get, web};
 use envelope::finding::{Condition, Urgency, catalogue};
 use envelope::job::VisitKind;
+use envelope::measure::Units;
 use envelope::round::{Component, vocabulary};
 use envelope::site::{Face, ItemKind, LimitReason, Zone};
 use serde::Serialize;
@@ -33,6 +34,7 @@ pub(crate) struct Choices {
     zones: Vec<Choice<Zone>>,
     limits: Vec<Choice<LimitReason>>,
     items: Vec<Choice<ItemKind>>,
+    units: Vec<Choice<Units>>,
 }
 
 const REASONS: [LimitReason; 12] = [
@@ -66,5 +68,6 @@ pub(crate) async fn choices() -> web::Json<Choices> {
         zones: all(Zone::OUTSIDE.into_iter().chain([Zone::Inside]), Zone::name),
         limits: all(REASONS, LimitReason::sentence),
         items: all(ItemKind::ALL, ItemKind::name),
+        units: all(Units::ALL, Units::name),
     })
 }

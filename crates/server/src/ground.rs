@@ -78,9 +78,9 @@ fn page(case: &Case, i: &GroundInput, s: &Survey, look: &GroundLook) -> GroundPa
     storms.dedup();
     GroundPage {
         rev: case.whole().ground.as_ref().map(|g| g.rev),
-        plan: ground_svg(s, &i.ground, GroundOver { from, levels: None }, Look::PAGE),
-        profiles: s.account.transects.iter().map(|t| transect_svg(t, Look::PAGE)).collect(),
-        point: from.map(|p| s.drains(p)),
+        plan: ground_svg(s, &i.ground, GroundOver { from, levels: None }, Look::PAGE.in_units(case.practice().units)),
+        profiles: s.account.transects.iter().map(|t| transect_svg(t, Look::PAGE.in_units(case.practice().units))).collect(),
+        point: from.map(|p| s.drains(p, case.practice().units)),
         ground: i.ground.clone(),
         account: s.account.clone(),
         storms,
@@ -162,7 +162,7 @@ pub(crate) async fn try_ground(
             let storm = |s: &Survey, i: &GroundInput| -> Result<RainTest, ApiError> {
                 rain_test(s, i, years, &mut |_| !wanted.is_over()).map_err(|e| ApiError::field("years", e.to_string()))
             };
-            let (sentence, rows) = compare(&storm(case.survey(), case.ground())?, &storm(&then, &after)?);
+            let (sentence, rows) = compare(&storm(case.survey(), case.ground())?, &storm(&then, &after)?, case.practice().units);
             let changes = envelope::rain::compare::changes(&case.ground().rainwater, &after.rainwater);
             Ok(GroundTrial { page: page(&case, &after, &then, &GroundLook::default()), sentence, rows, changes })
         })
@@ -368,7 +368,7 @@ pub(crate) async fn zero_altimeter(
         let at = at.ok_or_else(|| {
             ApiError::field("spot", "There is no such reading to lay the cell on. Type the first height, then zero on it.")
         })?;
-        let height_mm = at.z_m * 1000.0;
+        let (height_mm, units) = (at.z_m * 1000.0, case.practice().units);
         let mut all = app.zeroed.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         let before = all.insert(job, Zeroed { spot: spot.clone(), height_mm, at: std::time::Instant::now() });
         let drift_mm = before.filter(|b| b.spot == spot).map(|b| {
@@ -376,7 +376,7 @@ pub(crate) async fn zero_altimeter(
             let shown = app.altimeter.reading(at.at, height_mm, 30.0, hours).mm.unwrap_or(height_mm);
             shown - height_mm
         });
-        let words = zeroed_words(&spot, height_mm, drift_mm);
+        let words = zeroed_words(&spot, height_mm, drift_mm, units);
         Ok(ZeroSaid { words, drift_mm, simulated: true })
     })
     .await
@@ -427,6 +427,10 @@ pub(crate) struct StickShows {
     percent: f64,
     /// In words.
     words: String,
+    /// Its far end, metres out from the face.
+    out_m: f64,
+    /// The height there, metres from the floor, as the near reading and the stick give it.
+    height_m: f64,
     /// It is not real.
     simulated: bool,
 }
@@ -449,7 +453,9 @@ pub(crate) async fn read_stick(
         let none = || ApiError::field("spot", "Lay the stick on a reading that is placed by a face: it points straight out from it.");
         let [from, to] = case.survey().stick(case.ground(), &spot, length).ok_or_else(none)?;
         let percent = instruments::slope_stick_percent(from, to, length);
-        Ok(StickShows { percent, words: stick_words(percent, length), simulated: true })
+        let (words, near) = (stick_words(percent, length, case.practice().units), from / 1000.0);
+        let out_m = case.ground().ground.out_of(&spot).ok_or_else(none)? + length;
+        Ok(StickShows { percent, words, out_m, height_m: near - percent / 100.0 * length, simulated: true })
     })
     .await
     .map(web::Json)

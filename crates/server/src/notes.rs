@@ -72,8 +72,9 @@ pub(crate) async fn keep_line(
     }
     block(move || {
         let compose = |now: &Now<'_>| -> Result<_, ApiError> {
-            let (front, own_words) = (now.job()?.body.brief.front_faces, now.practice()?.own_word);
-            let context = Context { place: line.place.clone(), front, own_words };
+            let (brief, practice) = (now.job()?.body.brief, now.practice()?);
+            let (front, units, own_words) = (brief.front_faces, brief.units_under(&practice), practice.own_word);
+            let context = Context { place: line.place.clone(), front, own_words, units };
             let entered = Entered { line: &line.line, conditions: &line.conditions, done_right: line.done_right, at: &line.at };
             let (last, named) = (now.last_note(false)?, now.last_note(true)?);
             let entry = enter(&entered, &context, last.as_ref().map(|n| &n.body), named.as_ref().map(|n| &n.body))?;
@@ -104,7 +105,13 @@ pub(crate) async fn read_walk(app: web::Data<App>, path: web::Path<String>, payl
     app.work
         .heavy(move |_| {
             let own_words = case.whole().practice.own_word.clone();
-            Ok(read_whole(&WalkInput { walk: decode(&bytes)?, front: case.brief().front_faces, place: None, own_words })?)
+            Ok(read_whole(&WalkInput {
+                walk: decode(&bytes)?,
+                front: case.brief().front_faces,
+                place: None,
+                own_words,
+                units: case.practice().units,
+            })?)
         })
         .await
         .map(web::Json)

@@ -77,8 +77,12 @@ fn page(case: &Case, rainwater: Rainwater, look: &Looking) -> Result<RainPage, A
     let drop = look.x.zip(look.y).map(|(x, y)| [x, y]);
     Ok(RainPage {
         rev: case.whole().rainwater.as_ref().map(|r| r.rev),
-        plan: flow_svg(&case.roof_kept(), case.brief(), &account, drop, Look::PAGE),
-        sections: account.gutters.iter().map(|g| g.run.as_ref().map_or_else(String::new, |r| section_svg(r, &g.id, Look::PAGE))).collect(),
+        plan: flow_svg(&case.roof_kept(), case.brief(), &account, drop, Look::PAGE.in_units(case.practice().units)),
+        sections: account
+            .gutters
+            .iter()
+            .map(|g| g.run.as_ref().map_or_else(String::new, |r| section_svg(r, &g.id, Look::PAGE.in_units(case.practice().units))))
+            .collect(),
         rains: rainwater.named_rains(),
         rainwater,
         costs: COSTS.iter().map(|(change, words, usual)| ChangeCost { change, words, usual: *usual }).collect(),
@@ -118,7 +122,8 @@ pub(crate) async fn try_rainwater(
             let kept = case.rainwater_kept();
             let before = page(&case, kept.clone(), &look)?.account;
             let mut after = page(&case, tried, &look)?;
-            after.comparison = Some(Comparison { changes: changes(&kept, &after.rainwater), ..compare(&before, &after.account) });
+            after.comparison =
+                Some(Comparison { changes: changes(&kept, &after.rainwater), ..compare(&before, &after.account, case.practice().units) });
             Ok(after)
         })
         .await

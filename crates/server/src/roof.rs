@@ -51,10 +51,14 @@ fn page(case: &Case) -> RoofPage {
     let account = case.roof();
     RoofPage {
         rev: case.whole().roof.as_ref().map(|r| r.rev),
-        perimeter: account.perimeter.as_ref().map(|t| perimeter_svg(t, Look::PAGE)),
-        plan: plan_svg(account, Look::PAGE),
-        elevations: account.elevations.iter().map(|e| elevation_svg(e, account, Look::PAGE)).collect(),
-        lives: account.slopes.iter().map(|s| s.life.as_ref().map_or_else(String::new, |l| life_svg(s, l, Look::PAGE))).collect(),
+        perimeter: account.perimeter.as_ref().map(|t| perimeter_svg(t, Look::PAGE.in_units(case.practice().units))),
+        plan: plan_svg(account, Look::PAGE.in_units(case.practice().units)),
+        elevations: account.elevations.iter().map(|e| elevation_svg(e, account, Look::PAGE.in_units(case.practice().units))).collect(),
+        lives: account
+            .slopes
+            .iter()
+            .map(|s| s.life.as_ref().map_or_else(String::new, |l| life_svg(s, l, Look::PAGE.in_units(case.practice().units))))
+            .collect(),
         roof: case.roof_kept(),
         account: account.clone(),
     }
@@ -178,7 +182,7 @@ async fn download(
     path: web::Path<String>,
     media: &str,
     ending: &str,
-    make: fn(&Roof, &Account) -> Result<Vec<u8>, ApiError>,
+    make: fn(&Case, &Account) -> Result<Vec<u8>, ApiError>,
 ) -> Result<HttpResponse, ApiError> {
     let case = app.case_in_background(id(&path, "job")?).await?;
     let made = case.clone();
@@ -189,7 +193,7 @@ async fn download(
             if account.shape.is_none() {
                 return Err(LedgerError::NotFound { kind: Kind::Roof, id: made.whole().job.id.clone() }.into());
             }
-            make(&made.roof_kept(), account)
+            make(&made, account)
         })
         .await?;
     Ok(file(bytes, media, &case.whole().job.body.name, ending))
@@ -199,14 +203,18 @@ async fn download(
 #[utoipa::path(tag = "roof", responses((status = 200, content_type = "image/svg+xml", body = Vec<u8>), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/roof.svg")]
 pub(crate) async fn plan_file(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    download(app, path, "image/svg+xml", "-roof.svg", |_, a| Ok(plan_svg(a, Look::PRINT).unwrap_or_default().into_bytes())).await
+    download(app, path, "image/svg+xml", "-roof.svg", |case, a| {
+        Ok(plan_svg(a, Look::PRINT.in_units(case.practice().units)).unwrap_or_default().into_bytes())
+    })
+    .await
 }
 
 /// Masses, facets, edges and details as GeoJSON, in metres.
 #[utoipa::path(tag = "roof", responses((status = 200, content_type = "application/geo+json", body = Vec<u8>), (status = 404, body = ApiError)))]
 #[get("/jobs/{job}/roof.geojson")]
 pub(crate) async fn roof_geojson(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
-    download(app, path, "application/geo+json", "-roof.geojson", |r, a| Ok(exchange::roof_geojson(r, a).into_bytes())).await
+    download(app, path, "application/geo+json", "-roof.geojson", |case, a| Ok(exchange::roof_geojson(&case.roof_kept(), a).into_bytes()))
+        .await
 }
 
 /// Facets, edges and walls as a DXF drawing, in metres.

@@ -903,7 +903,7 @@ async fn the_ground_is_read_stormed_changed_and_taken_back() {
     let mut better = yard();
     better["nearby"] = json!([{ "id": "D1", "kind": "drain", "at": { "face": "front", "along": "6 m", "out": "0.3 m" } }]);
     let tried = b.change(Method::POST, &format!("{ground}/try"), &json!({ "ground": better })).await.json();
-    assert!(tried["sentence"].as_str().unwrap().contains("; after, 0."), "{}", tried["sentence"]);
+    assert!(tried["sentence"].as_str().unwrap().contains("; after, 0 L."), "{}", tried["sentence"]);
     assert_eq!(b.get(&ground).await.json()["ground"]["nearby"], json!([]));
     let mut bad = yard();
     bad["spots"][0]["height"] = json!("-22000 mm and so on");

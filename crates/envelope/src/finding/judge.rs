@@ -137,7 +137,7 @@ fn cycle(group: &str) -> &'static str {
 
 /// The place with both names of its face; the practice says which comes first.
 fn place_words(note: &Note, brief: &Brief, practice: &Practice) -> String {
-    let words = note.place.words();
+    let words = note.place.words(practice.units);
     let (Some(face), Some(front)) = (note.place.face, brief.front_faces) else { return words };
     let point = face.azimuth(front).point();
     match practice.rule("face-naming").id() {
@@ -189,7 +189,11 @@ pub fn judge(note_id: &str, note: &Note, brief: &Brief, practice: &Practice) -> 
         ticks: urgency.ticks(),
         by_hand: note.urgency_by_hand.as_ref().map(|h| h.reason.clone()),
         suggestion,
-        measures: note.measures.iter().map(|m| if m.rule { format!("asked: {}", m.both()) } else { m.both() }).collect(),
+        measures: note
+            .measures
+            .iter()
+            .map(|m| if m.rule { format!("asked: {}", m.both(practice.units)) } else { m.both(practice.units) })
+            .collect(),
         remarks,
         cause: worded(|c| &c.cause),
         consequence: worded(|c| &c.consequence),

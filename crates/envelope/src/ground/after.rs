@@ -4,6 +4,7 @@
 use super::origin::Stage;
 use super::rain_test::{Otherwise, Prepared, RainTest, RainTestError, WetPlace};
 use super::survey::{GroundInput, Survey};
+use crate::measure::Units;
 use crate::rain::compare::Compared;
 use serde::{Deserialize, Serialize};
 
@@ -54,6 +55,7 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
     let mut storm = Prepared::new(survey, input, years)?;
     let mut go_on = |_: &super::rain_test::RainStep| true;
     let before = storm.run(&Otherwise::default(), &mut go_on)?;
+    let u = input.practice.units;
     let rule = input.practice.rule("remedy-order");
     let together = rule.id() == Some("all-at-once");
     let mut out = Vec::new();
@@ -65,7 +67,7 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
         let mut add =
             |stage: Stage, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
                 let after = depth_of(&storm.run(how, &mut |_| true)?, &w.pond);
-                let sentence = format!("{why}{was:.0} mm before, {after:.0} mm after.");
+                let sentence = format!("{why}{} before, {} after.", u.depth(was / 1000.0), u.depth(after / 1000.0));
                 remedies.push(WaterRemedy { stage, words, before_mm: was, after_mm: Some(after), sentence, digs });
                 Ok(())
             };
@@ -99,7 +101,7 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
 }
 
 /// Every wet place before and after a change.
-pub fn compare(before: &RainTest, after: &RainTest) -> (String, Vec<Compared>) {
+pub fn compare(before: &RainTest, after: &RainTest, u: Units) -> (String, Vec<Compared>) {
     let mut rows = Vec::new();
     let of = |w: &WetPlace| w.place.clone();
     let mut places: Vec<String> = before.wet.iter().map(of).collect();
@@ -122,9 +124,9 @@ pub fn compare(before: &RainTest, after: &RainTest) -> (String, Vec<Compared>) {
     let stands = |t: &RainTest| t.wet.iter().filter(|w| !w.walls.is_empty()).map(|w| w.volume_m3 * 1000.0).fold(0.0, |a: f64, b| a + b);
     let (was, is) = (stands(before), stands(after));
     let sentence = if (was - is).abs() < 0.5 {
-        format!("{was:.0} L stand against walls before and after.")
+        format!("{} stand against walls before and after.", u.litres(was))
     } else {
-        format!("Before, {was:.0} L stand against walls; after, {is:.0}.")
+        format!("Before, {} stand against walls; after, {}.", u.litres(was), u.litres(is))
     };
     (sentence, rows)
 }

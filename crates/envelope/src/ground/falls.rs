@@ -4,6 +4,7 @@ use super::figures::{GroundFace, GroundInput, GroundRemedy, GroundTransect, Pond
 use super::placing::Placing;
 use super::record::{Top, signed};
 use super::transect::{Outward, Transect, TransectInput, transect};
+use crate::measure::Units;
 use crate::practice::kind_of;
 use crate::site::Face;
 use std::collections::BTreeMap;
@@ -87,32 +88,29 @@ fn one_transect(i: &GroundInput, place: &Placing, k: usize, face: Face, station_
         remedies: vec![],
         input,
     };
+    let u = i.practice.units;
     match transect(&out.input) {
         Err(e) => out.sentence = e,
         Ok(t) => {
             let school = if hard_width > 0.0 { paving.words() } else { soil.words() };
             let falls = if t.fall_found_m >= 0.0 { "falls away" } else { "falls to the wall" };
             let mut s = format!(
-                "{} {:.1} m from the left end: the ground {falls} {:.1} % over {:.2} m",
+                "{} {} from the left end: the ground {falls} {:.1} % over {}",
                 place.words(k, face, station_m).split(',').next().map(crate::roof::access::capital).unwrap_or_default(),
-                station_m,
+                u.length(station_m, 1),
                 t.slope_found.abs() * 100.0,
-                t.reach_used_m
+                u.length(t.reach_used_m, 2)
             );
             if t.deficit_m > 5e-4 {
-                s.push_str(&format!(
-                    "; {:.0} mm are asked ({school}), {:.0} are missing",
-                    t.required_fall_m * 1000.0,
-                    t.deficit_m * 1000.0
-                ));
+                s.push_str(&format!("; {} are asked ({school}), {} are missing", u.depth(t.required_fall_m), u.depth(t.deficit_m)));
             } else {
                 s.push_str(&format!(", as asked ({school})"));
             }
             match cladding_m {
                 Some(_) if t.clearance_already_short => s.push_str(&format!(
-                    "; {kind} stands {:.0} mm over the ground and should stand {:.0}",
-                    out.input.cladding_clearance_m * 1000.0,
-                    asked * 1000.0
+                    "; {kind} stands {} over the ground and should stand {}",
+                    u.depth(out.input.cladding_clearance_m),
+                    u.depth(asked)
                 )),
                 Some(_) => {}
                 None => s.push_str("; the lower edge of the cladding was not measured"),
@@ -132,17 +130,23 @@ fn remedies(i: &TransectInput, t: &Transect, g: &GroundInput) -> Vec<GroundRemed
     if t.deficit_m <= 5e-4 {
         return vec![];
     }
-    let mm = |m: f64| format!("{:.0} mm", m * 1000.0);
+    let u = g.practice.units;
+    let mm = |m: f64| u.depth(m);
+    // Soil is bought by the length of wall: a metre of it, or ten feet.
+    let first = u.first() == Units::Us;
+    let soil = |m3_per_m: f64| u.soil(m3_per_m * if first { 3.048 } else { 1.0 });
+    let along = || if first { "each 10 ft of wall".to_owned() } else { "each metre of wall".to_owned() };
     // Water led away must end lower than it began: the lowest reading there is.
     let lowest = g.ground.spots.iter().filter_map(|s| signed("", &s.height).ok()).fold(f64::MAX, f64::min);
     let remedy = |kind: &str, possible: bool, digs: bool, sentence: String| GroundRemedy { kind: kind.into(), possible, sentence, digs };
     let mut out = Vec::new();
     let fill = if t.feasible {
         format!(
-            "Raise the ground {} at the wall, to nothing at {:.2} m: {:.2} m³ for each metre of wall.",
+            "Raise the ground {} at the wall, to nothing at {}: {} of soil for {}.",
             mm(t.fill_at_wall_m),
-            t.reach_used_m,
-            t.fill_volume_m3_per_m
+            u.length(t.reach_used_m, 2),
+            soil(t.fill_volume_m3_per_m),
+            along()
         )
     } else if t.fill_at_wall_m > 0.0 {
         format!("Raising alone does not do it: the cladding allows {} of the {} that are missing.", mm(t.fill_at_wall_m), mm(t.deficit_m))
@@ -178,7 +182,7 @@ fn remedies(i: &TransectInput, t: &Transect, g: &GroundInput) -> Vec<GroundRemed
         "swale",
         depth <= DEEPEST_SWALE_M && drains,
         true,
-        format!("A swale {away:.1} m out with its bottom {} below the ground there{why}.", mm(depth.max(0.0))),
+        format!("A swale {} out with its bottom {} below the ground there{why}.", u.length(away, 1), mm(depth.max(0.0))),
     ));
     /// Of the channel, its grate and its bed, metres.
     const CHANNEL_M: f64 = 0.12;
@@ -198,15 +202,17 @@ fn remedies(i: &TransectInput, t: &Transect, g: &GroundInput) -> Vec<GroundRemed
         drains,
         true,
         format!(
-            "Lower the ground by {} at {:.2} m, to nothing at the wall: {volume:.2} m³ to take away for each metre{way}.",
+            "Lower the ground by {} at {}, to nothing at the wall: {} to take away for {}{way}.",
             mm(t.remaining_deficit_m),
-            t.reach_used_m
+            u.length(t.reach_used_m, 2),
+            soil(volume),
+            along()
         ),
     ));
     out
 }
 
-pub(super) fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placing) -> Vec<GroundFace> {
+pub(super) fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placing, units: Units) -> Vec<GroundFace> {
     let mut keys: Vec<(String, Face)> = transects.iter().map(|t| (t.mass.clone(), t.face)).collect();
     keys.dedup();
     keys.into_iter()
@@ -233,7 +239,7 @@ pub(super) fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placin
                     sentence.push_str(&format!("Pond {} stands against it. ", p.id));
                 }
                 if let Some(v) = fill_m3.filter(|v| *v > 0.005) {
-                    sentence.push_str(&format!("{v:.2} m³ of soil between the first and the last station would help."));
+                    sentence.push_str(&format!("{} of soil between the first and the last station would help.", units.soil(v)));
                 }
             }
             GroundFace { mass, face, fill_m3, sentence: sentence.trim_end().to_owned(), right: wrong == 0 && wet.is_empty() }

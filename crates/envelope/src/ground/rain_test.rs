@@ -10,6 +10,7 @@ use super::record::NearbyKind;
 pub use super::storm::{FromWhere, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, WetPlace};
 use super::surface::{Cell, DRY};
 use super::survey::{GroundInput, Surfaced, Survey, contacts};
+use crate::measure::Units;
 use crate::rain::account::{EaveAccount, RainAccountInput, rain_account};
 use crate::rain::design::{Rain, RainInput, rain};
 use crate::rain::record::{Ends, Storm, intensity};
@@ -152,8 +153,9 @@ impl<'a> Prepared<'a> {
         let intensities = hyetograph(&law);
         let depth: f64 = intensities.iter().map(|i| i * STEP_H).sum();
         let words = format!(
-            "One hour, {depth:.0} mm in all, {:.0} mm/h at its height{}.",
-            intensities.iter().copied().fold(0.0, f64::max),
+            "One hour, {} in all, {} at its height{}.",
+            input.practice.units.rain_depth(depth),
+            input.practice.units.rain(intensities.iter().copied().fold(0.0, f64::max)),
             storm.years.map(|y| format!(", once in {y:.0} years")).unwrap_or_default()
         );
         let at = |n: &super::record::NearbyRecord| survey.place.point(&n.at).ok().and_then(|p| s.grid.lay.cell_at(p));
@@ -424,11 +426,19 @@ impl<'a> Prepared<'a> {
             }
         }
         let wet = self.wet(&came, &fullest, &over_from, &gone);
-        Ok(RainTest { storm: self.words.clone(), dry: self.dry(&wet), wet, steps, litres: all, balance: balance(&all) })
+        Ok(RainTest {
+            storm: self.words.clone(),
+            dry: self.dry(&wet),
+            wet,
+            steps,
+            litres: all,
+            balance: balance(&all, self.input.practice.units),
+        })
     }
 
     fn wet(&self, came: &[Vec<f64>], fullest: &[(f64, f64)], over_from: &[Option<f64>], gone: &[Option<f64>]) -> Vec<WetPlace> {
         let (grid, ponds, account) = (&self.s.grid, &self.s.water.ponds, &self.survey.account);
+        let u = self.input.practice.units;
         let mut out: Vec<WetPlace> = Vec::new();
         for (p, k) in &self.s.named {
             let p = *p as usize;
@@ -451,12 +461,12 @@ impl<'a> Prepared<'a> {
             from.sort_by(|a, b| b.share.total_cmp(&a.share));
             let pond = &account.ponds[*k];
             let wall_m: f64 = walls.iter().map(|w| w.length_m).sum();
-            let against = if walls.is_empty() { String::new() } else { format!(" against {wall_m:.1} m of wall") };
+            let against = if walls.is_empty() { String::new() } else { format!(" against {} of wall", u.length(wall_m, 1)) };
             let mut sentence = format!(
-                "{}: {:.2} m³ stand {:.0} mm deep{against}",
+                "{}: {} stand {} deep{against}",
                 crate::roof::access::capital(&pond.place),
-                litres / 1000.0,
-                depth_m * 1000.0
+                u.water(litres / 1000.0),
+                u.depth(depth_m)
             );
             if let Some(f) = from.first() {
                 sentence.push_str(&format!("; {:.0} % of it came {}", f.share * 100.0, f.source.came()));
@@ -464,9 +474,9 @@ impl<'a> Prepared<'a> {
             sentence.push('.');
             if let Some(c) = walls.iter().filter_map(|w| w.clearance_m).min_by(f64::total_cmp) {
                 sentence.push_str(&if c < 0.0 {
-                    format!(" The cladding stands {:.0} mm in it.", -c * 1000.0)
+                    format!(" The cladding stands {} in it.", u.depth(-c))
                 } else {
-                    format!(" The cladding stays {:.0} mm above it.", c * 1000.0)
+                    format!(" The cladding stays {} above it.", u.depth(c))
                 });
             }
             sentence.push_str(&match gone[p] {
@@ -502,10 +512,10 @@ impl<'a> Prepared<'a> {
     }
 }
 
-fn balance(l: &Litres) -> String {
-    let m3 = |v: f64| format!("{:.2}", v / 1000.0);
+fn balance(l: &Litres, u: Units) -> String {
+    let m3 = |v: f64| u.water(v / 1000.0);
     format!(
-        "In: {} m³ on the roof and its walls, {} on the ground{}. Out: {} taken by the soil, {} left the known ground{}; {} still stand. The sums differ by {:.4} %.",
+        "In: {} on the roof and its walls, {} on the ground{}. Out: {} taken by the soil, {} left the known ground{}; {} still stand. The sums differ by {:.4} %.",
         m3(l.roof + l.walls),
         m3(l.ground),
         if l.spray > 0.0 { format!(", {} from spray heads", m3(l.spray)) } else { String::new() },

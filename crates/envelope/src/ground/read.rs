@@ -2,6 +2,7 @@
 
 use super::surface::{Cell, DRY};
 use super::survey::{GroundInput, Survey};
+use crate::measure::Units;
 use crate::site::Face;
 
 /// The fall that is taken where nothing was read: gently away from the nearest reading. Only the simulated instruments use it.
@@ -11,7 +12,7 @@ const DRIFTED_MM: f64 = 5.0;
 
 impl Survey {
     /// What drains through a point of the plan, and where it goes, in a sentence. The point is given as the plan shows it, north up.
-    pub fn drains(&self, north: [f64; 2]) -> String {
+    pub fn drains(&self, north: [f64; 2], units: Units) -> String {
         let Some(surfaced) = &self.surface else { return "There is no surface yet.".into() };
         let (g, w) = (&surfaced.grid, &surfaced.water);
         let cell = g.lay.cell_at(self.building(north)).filter(|k| g.cells[*k] == Cell::Ground);
@@ -24,10 +25,14 @@ impl Survey {
         past.dedup();
         let past = if past.is_empty() { String::new() } else { format!(", through pond {}", past.join(", then ")) };
         if w.next[last] == DRY {
-            format!("{area:.1} m² drain through this point{past}. It has no way out.")
+            format!("{} drain through this point{past}. It has no way out.", units.area(area))
         } else {
             let long = way.len() as f64 * g.lay.cell;
-            format!("{area:.1} m² drain through this point{past}. It leaves the known ground after about {long:.0} m.")
+            format!(
+                "{} drain through this point{past}. It leaves the known ground after about {}.",
+                units.area(area),
+                units.length(long, 0)
+            )
         }
     }
 
@@ -57,16 +62,17 @@ impl Survey {
 }
 
 /// What zeroing an altimeter on a reading showed: what it drifted since it was last zeroed there, if it was.
-pub fn zeroed_words(spot: &str, height_mm: f64, drift_mm: Option<f64>) -> String {
+pub fn zeroed_words(spot: &str, height_mm: f64, drift_mm: Option<f64>, units: Units) -> String {
+    let off = |mm: f64| format!("{}{}", if mm > 0.0 { "+" } else { "" }, units.fine(mm / 1000.0));
     match drift_mm {
-        Some(d) if d.abs() > DRIFTED_MM => format!("Back on {spot} it shows {d:+.1} mm: it drifted. Read what lies between again."),
-        Some(d) => format!("Back on {spot} it shows {d:+.1} mm. Zeroed again."),
-        None => format!("Zeroed on {spot}, {height_mm:.0} mm from the floor. Return here now and then to see the drift."),
+        Some(d) if d.abs() > DRIFTED_MM => format!("Back on {spot} it shows {}: it drifted. Read what lies between again.", off(d)),
+        Some(d) => format!("Back on {spot} it shows {}. Zeroed again.", off(d)),
+        None => format!("Zeroed on {spot}, {} from the floor. Return here now and then to see the drift.", units.depth(height_mm / 1000.0)),
     }
 }
 
 /// What a slope stick shows: per cent outward, negative when it tips back.
-pub fn stick_words(percent: f64, length_m: f64) -> String {
+pub fn stick_words(percent: f64, length_m: f64, units: Units) -> String {
     let way = if percent < 0.0 { "back to the wall" } else { "away" };
-    format!("{:.1} % {way} over {length_m} m", percent.abs())
+    format!("{:.1} % {way} over {}", percent.abs(), units.length(length_m, 2))
 }

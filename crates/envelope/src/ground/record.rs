@@ -275,6 +275,11 @@ impl BookRecord {
 }
 
 impl Ground {
+    /// How far a reading lies out from its face, metres; none when it is not placed by one.
+    pub fn out_of(&self, spot: &str) -> Option<f64> {
+        let at = &self.spots.iter().find(|s| s.id == spot)?.at;
+        at.face.and_then(|_| signed("", &at.out).ok())
+    }
     /// Width of a cell, metres.
     pub(crate) fn cell_m(&self) -> f64 {
         /// A quarter of a metre tells a downspout from its neighbour and is quick enough to play with.

@@ -82,7 +82,9 @@ pub(super) fn ponds(i: &GroundInput, place: &Placing, s: &mut Surfaced) -> Vec<P
             "It has no way out.".to_owned()
         } else {
             let p = s.grid.lay.middle(hollow.spills_at as usize);
-            let beside = place.nearest_side(p).map_or(String::new(), |(m, f, x, d)| format!(" {d:.1} m off the {}", place.words(m, f, x)));
+            let beside = place
+                .nearest_side(p)
+                .map_or(String::new(), |(m, f, x, d)| format!(" {} off the {}", i.practice.units.length(d, 1), place.words(m, f, x)));
             format!("It runs over{beside}.")
         };
         let id = char::from(b'A' + (n % 26) as u8).to_string();

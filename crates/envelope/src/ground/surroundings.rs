@@ -43,6 +43,7 @@ pub(super) fn told(i: &GroundInput, place: &Placing) -> Vec<NearbyAccount> {
 }
 
 pub(super) fn nearby(i: &GroundInput, place: &Placing, doubts: &mut Vec<String>) -> Vec<NearbyAccount> {
+    let u = i.practice.units;
     let mut out = told(i, place);
     for n in &i.ground.nearby {
         let at = match place.point(&n.at) {
@@ -69,16 +70,17 @@ pub(super) fn nearby(i: &GroundInput, place: &Placing, doubts: &mut Vec<String>)
         let right = far >= reach;
         let sentence = if key.is_empty() {
             format!(
-                "{} {}: drain {far:.1} m from the wall; water that comes to it is taken away.",
+                "{} {}: drain {} from the wall; water that comes to it is taken away.",
                 n.id,
-                place.nearest_side(at).map_or(String::new(), |(m, f, x, _)| place.words(m, f, x))
+                place.nearest_side(at).map_or(String::new(), |(m, f, x, _)| place.words(m, f, x)),
+                u.length(far, 1)
             )
         } else {
             let rule = i.practice.rule(key);
-            let verdict = if right { "far enough".to_owned() } else { format!("nearer than {reach:.2} m") };
+            let verdict = if right { "far enough".to_owned() } else { format!("nearer than {}", u.length(reach, 2)) };
             let refer =
                 if n.kind == NearbyKind::RetainingWall && !right { "; it can affect the foundation: an engineer should look" } else { "" };
-            format!("{}: {what} {far:.2} m from the wall, {verdict} ({}){refer}.", n.id, rule.words())
+            format!("{}: {what} {} from the wall, {verdict} ({}){refer}.", n.id, u.length(far, 2), rule.words())
         };
         out.push(NearbyAccount {
             id: n.id.clone(),

@@ -3,6 +3,7 @@
 use super::level::{LevelBook, level};
 use super::record::{Ground, LineKind, Top, signed};
 use super::surface::{Cell, Grid, Lay, flood, lay};
+use crate::measure::Units;
 use crate::roof::record::to_north;
 use std::collections::{BTreeMap, VecDeque};
 
@@ -30,20 +31,20 @@ pub fn survey(i: &GroundInput) -> Survey {
             "A mass that is turned stands on the ground as if it were not: readings beside it are placed by its unturned faces.".into(),
         );
     }
-    let (book, book_says) = book_of(&i.ground);
+    let (book, book_says) = book_of(&i.ground, i.practice.units);
     let readings = readings(i, &place, book.as_ref(), &mut doubts);
     let transects = transects(i, &place, &readings);
     let (surface, ponds) = match surfaced(i, &place, &readings, &mut doubts) {
         Some((s, p)) => (Some(s), p),
         None => (None, vec![]),
     };
-    let faces = faces(&transects, &ponds, &place);
+    let faces = faces(&transects, &ponds, &place, i.practice.units);
     let known_m2 = surface.as_ref().map_or(0.0, |s| s.grid.cells.iter().filter(|c| **c == Cell::Ground).count() as f64 * s.grid.cell_m2());
     let nearby = nearby(i, &place, &mut doubts);
     Survey { account: GroundAccount { readings, book, book_says, transects, faces, ponds, known_m2, nearby, doubts }, surface, place }
 }
 
-fn book_of(g: &Ground) -> (Option<LevelBook>, String) {
+fn book_of(g: &Ground, u: Units) -> (Option<LevelBook>, String) {
     if g.book.lines.is_empty() {
         return (None, String::new());
     }
@@ -53,16 +54,16 @@ fn book_of(g: &Ground) -> (Option<LevelBook>, String) {
         Ok(b) => {
             let says = match (b.closure_error_m, b.within_tolerance) {
                 (Some(e), Some(true)) => format!(
-                    "The book closes within {:.1} mm over {} set-ups; {:.1} mm are allowed. Shared out by set-ups.",
-                    e.abs() * 1000.0,
+                    "The book closes within {} over {} set-ups; {} are allowed. Shared out by set-ups.",
+                    u.fine(e.abs()),
                     b.setups,
-                    b.tolerance_m * 1000.0
+                    u.fine(b.tolerance_m)
                 ),
                 (Some(e), _) => format!(
-                    "The book misses its start by {:.1} mm over {} set-ups; {:.1} mm are allowed. Read it again before it is believed.",
-                    e.abs() * 1000.0,
+                    "The book misses its start by {} over {} set-ups; {} are allowed. Read it again before it is believed.",
+                    u.fine(e.abs()),
                     b.setups,
-                    b.tolerance_m * 1000.0
+                    u.fine(b.tolerance_m)
                 ),
                 _ => "The book does not return to where it began: what it misses by is not known.".to_owned(),
             };
@@ -112,7 +113,11 @@ fn readings(i: &GroundInput, place: &Placing, book: Option<&LevelBook>, doubts: 
         off.sort_by(f64::total_cmp);
         let usual = off[off.len() / 2].max(0.1);
         for r in out.iter().filter(|r| (r.z_m - middle).abs() > 12.0 * usual) {
-            doubts.push(format!("{} is {:.2} m from the others. Was it read in another unit?", r.id, (r.z_m - middle).abs()));
+            doubts.push(format!(
+                "{} is {} from the others. Was it read in another unit?",
+                r.id,
+                i.practice.units.length((r.z_m - middle).abs(), 2)
+            ));
         }
     }
     out

@@ -7,12 +7,14 @@
 
 mod number;
 mod scan;
+mod show;
 mod unit;
 
 pub use number::Exact;
 pub(crate) use number::whole_number;
 pub(crate) use scan::scan_tokens;
 pub use scan::{Found, scan};
+pub use show::Units;
 pub use unit::{Quantity, Unit};
 
 use serde::{Deserialize, Serialize};
@@ -76,20 +78,35 @@ pub struct Measure {
 }
 
 impl Measure {
-    /// The value in SI with a sensible unit and number of digits: `0.61 m`, `38 mm`, `2.0 %`.
-    pub fn metric(&self) -> String {
-        let low = unit::show_si(self.quantity, self.si);
+    /// The value with a sensible unit and number of digits: `0.61 m`, `1 1/2 in`, `2 %`.
+    pub fn shown(&self, units: Units) -> String {
+        let low = units.reading(self.quantity, self.si);
         match &self.upper {
-            Some(u) => format!("{low} to {}", unit::show_si(self.quantity, u.si)),
+            Some(u) => format!("{low} to {}", units.reading(self.quantity, u.si)),
             None => low,
         }
     }
 
-    /// The person's own words, with the SI value behind when it says something new.
-    pub fn both(&self) -> String {
-        let metric = self.metric();
-        let same = |s: &str| s.replace(' ', "").to_lowercase();
-        if self.unit.is_metric() || same(&metric) == same(&self.text) { self.text.clone() } else { format!("{} ({metric})", self.text) }
+    /// The person's own words, with the value in the reader's units behind when it says something new.
+    pub fn both(&self, units: Units) -> String {
+        let same = |a: &str, b: &str| a.replace(' ', "").to_lowercase() == b.replace(' ', "").to_lowercase();
+        let known = |u: Units| (u == Units::Metric) == self.unit.is_metric();
+        let (metric, us) = (self.shown(Units::Metric), self.shown(Units::Us));
+        // Own words in one of the reader's systems need only the other, if the reader wants it.
+        let behind = match units {
+            Units::Metric | Units::Us if known(units) => return self.text.clone(),
+            Units::Metric => metric,
+            Units::Us => us,
+            Units::MetricUs | Units::UsMetric => {
+                if self.unit.is_metric() {
+                    us
+                } else {
+                    metric
+                }
+            }
+        };
+        let said = same(&behind, &self.text) || (self.unit.is_metric() && behind == self.shown(Units::Metric));
+        if said { self.text.clone() } else { format!("{} ({behind})", self.text) }
     }
 }
 

@@ -142,7 +142,7 @@ fn what_cannot_be_read_is_said_with_a_way_out() {
 #[test]
 fn a_measure_shows_both_units_only_when_that_says_something() {
     let shown: Vec<String> =
-        ["2 ft", "50 mm", "1/16", "6:12", "10 to 13 years", "2x4 ft"].iter().map(|s| parse(s).unwrap().both()).collect();
+        ["2 ft", "50 mm", "1/16", "6:12", "10 to 13 years", "2x4 ft"].iter().map(|s| parse(s).unwrap().both(Units::Metric)).collect();
     assert_eq!(shown, ["2 ft (0.61 m)", "50 mm", "1/16 (1.59 mm)", "6:12 (50 %)", "10 to 13 years", "2x4 ft (0.743 m²)"]);
 }
 

@@ -216,7 +216,7 @@ pub(super) fn read(t: &[Token], i: usize) -> Option<(Unit, usize)> {
 }
 
 /// Three significant figures at most, no trailing noughts beyond what was meant.
-fn figures(value: f64) -> String {
+pub(super) fn figures(value: f64) -> String {
     let digits = if value == 0.0 { 0 } else { (2 - value.abs().log10().floor() as i32).clamp(0, 4) as usize };
     let text = format!("{value:.digits$}");
     if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }

@@ -10,7 +10,7 @@ pub use judged::{Difference, differences};
 pub(crate) use nearby::kind_of;
 pub use nearby::{Judged, Verdict, judge_note};
 
-use crate::measure::{self, Quantity};
+use crate::measure::{self, Quantity, Units};
 use crate::round::OwnWord;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -131,6 +131,10 @@ pub struct Choice {
 pub struct Practice {
     /// What it is called.
     pub name: String,
+    /// The units its people read.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub units: Units,
     /// What it follows, by point; points that are not named follow the first school.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub choice: BTreeMap<String, Choice>,

@@ -2,7 +2,7 @@
 
 use super::{Practice, Rule};
 use crate::job::Brief;
-use crate::measure::{Measure, Quantity, scan};
+use crate::measure::{Measure, Quantity, Units, scan};
 use crate::round::Note;
 use serde::{Deserialize, Serialize};
 
@@ -90,15 +90,36 @@ impl<'a> Said<'a> {
         let mut all = self.text.split(|c: char| !c.is_alphanumeric());
         all.any(|w| words.contains(&w))
     }
+    /// It says that the ground falls "in". The `in` of "6 in over 10 ft" is inches, and what goes away does not come in.
+    fn falls_in(&self) -> bool {
+        let units: usize =
+            self.measures.iter().map(|(m, _)| m.text.split(|c: char| !c.is_alphanumeric()).filter(|w| *w == "in").count()).sum();
+        let said = self.text.split(|c: char| !c.is_alphanumeric()).filter(|w| *w == "in").count();
+        said > units && !self.says(&["away", "out"])
+    }
     fn is(&self, conditions: &[&str], components: &[&str]) -> bool {
         self.note.condition.as_deref().is_some_and(|c| conditions.contains(&c))
             || self.note.component.as_deref().is_some_and(|c| components.contains(&c))
     }
 }
 
-/// A length as a person reads it.
-pub(crate) fn metres(m: f64) -> String {
-    if m.abs() < 0.9995 { format!("{:.0} mm", m * 1000.0) } else { format!("{} m", trimmed(m, 2)) }
+/// A distance to something nearby, in the reader's first units: sentences hold several, and brackets behind each would bury them.
+fn metres(m: f64, practice: &Practice) -> String {
+    match practice.units.first() {
+        Units::Us => Units::Us.length(m, 2),
+        _ if m.abs() < 0.9995 => format!("{:.0} mm", m * 1000.0),
+        _ => format!("{} m", trimmed(m, 2)),
+    }
+}
+
+/// The reading was taken in the reader's own units.
+fn speaks(m: &Measure, practice: &Practice) -> bool {
+    m.unit.is_metric() == (practice.units.first() == Units::Metric)
+}
+
+/// What the person said, and the same in the reader's units behind it when those are others.
+fn own_words(m: &Measure, show: fn(f64, &Practice) -> String, practice: &Practice) -> String {
+    if speaks(m, practice) { m.text.clone() } else { format!("{} ({})", m.text, show(m.si, practice)) }
 }
 
 fn trimmed(v: f64, digits: usize) -> String {
@@ -115,16 +136,16 @@ fn judged(rule: &Rule<'_>, verdict: Verdict, sum: String) -> Option<Judged> {
 }
 
 /// What a distance is held against: at least `needed`.
-fn at_least(rule: &Rule<'_>, what: &str, got: &Measure, needed: f64, why: &str) -> Option<Judged> {
-    let said = if got.unit.is_metric() { got.text.clone() } else { format!("{} ({})", got.text, metres(got.si)) };
+fn at_least(practice: &Practice, rule: &Rule<'_>, what: &str, got: &Measure, needed: f64, why: &str) -> Option<Judged> {
+    let said = own_words(got, metres, practice);
     let short = needed - got.si;
-    let why = if why.is_empty() { format!("at least {}", metres(needed)) } else { why.to_owned() };
+    let why = if why.is_empty() { format!("at least {}", metres(needed, practice)) } else { why.to_owned() };
     // A tape is read to the millimetre; what is short by less is as asked.
     const READ_TO_M: f64 = 0.0005;
     if short > READ_TO_M {
-        judged(rule, Verdict::Fails, format!("{what} {said}; {why}; closer by {}", metres(short)))
+        judged(rule, Verdict::Fails, format!("{what} {said}; {why}; closer by {}", metres(short, practice)))
     } else {
-        judged(rule, Verdict::Meets, format!("{what} {said}; {why}; enough, with {} to spare", metres(-short)))
+        judged(rule, Verdict::Meets, format!("{what} {said}; {why}; enough, with {} to spare", metres(-short, practice)))
     }
 }
 
@@ -152,20 +173,30 @@ fn tree(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
         return judged(&rule, Verdict::Meets, format!("trunk {} from wall; the tree is kept: watch, prune, alter the building", got.text));
     }
     let Some(share) = rule.named("share_of_height").filter(|_| rule.own.is_none()) else {
-        return at_least(&rule, "trunk", got, rule.figure(), "").map(from_wall);
+        return at_least(practice, &rule, "trunk", got, rule.figure(), "").map(from_wall);
     };
     let floor = rule.figure();
     match s.height() {
         Some(h) => {
             let half = share * h.si;
             let why = if half >= floor {
-                format!("half of {} mature height = {}", if h.unit.is_metric() { trim_words(&h.text) } else { metres(h.si) }, metres(half))
+                format!(
+                    "half of {} mature height = {}",
+                    if speaks(h, practice) { trim_words(&h.text) } else { metres(h.si, practice) },
+                    metres(half, practice)
+                )
             } else {
-                format!("half of the mature height is {}, less than the {} that is always asked", metres(half), metres(floor))
+                format!(
+                    "half of the mature height is {}, less than the {} that is always asked",
+                    metres(half, practice),
+                    metres(floor, practice)
+                )
             };
-            at_least(&rule, "trunk", got, half.max(floor), &why).map(from_wall)
+            at_least(practice, &rule, "trunk", got, half.max(floor), &why).map(from_wall)
         }
-        None if got.si < floor => at_least(&rule, "trunk", got, floor, &format!("at least {} for any tree", metres(floor))).map(from_wall),
+        None if got.si < floor => {
+            at_least(practice, &rule, "trunk", got, floor, &format!("at least {} for any tree", metres(floor, practice))).map(from_wall)
+        }
         None => judged(
             &rule,
             Verdict::Unknown,
@@ -191,7 +222,7 @@ fn overhead_line(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let rule = practice.rule("overhead-line");
     let got = s.length()?;
     let keep = "keep away and refer to the utility in any case";
-    at_least(&rule, "line", got, rule.figure(), "").map(|mut j| {
+    at_least(practice, &rule, "line", got, rule.figure(), "").map(|mut j| {
         j.verdict = if j.verdict == Verdict::Fails { Verdict::Refer } else { j.verdict };
         j.sum = format!("{}; {keep}", j.sum);
         j
@@ -211,7 +242,7 @@ fn retaining_wall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     };
     let reach = rule.figure() * h.si;
     let times = trimmed(rule.figure(), 2);
-    let why = format!("{times} × its height of {} = {}", metres(h.si), metres(reach));
+    let why = format!("{times} × its height of {} = {}", metres(h.si, practice), metres(reach, practice));
     if got.si < reach {
         judged(
             &rule,
@@ -234,7 +265,7 @@ fn spray_head(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
             judged(&rule, Verdict::Meets, "the wall was not seen wet; the distance does not matter".into())
         };
     }
-    at_least(&rule, "spray head", s.length()?, rule.figure(), "").map(from_wall)
+    at_least(practice, &rule, "spray head", s.length()?, rule.figure(), "").map(from_wall)
 }
 
 fn discharge(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
@@ -256,7 +287,7 @@ fn discharge(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     ]);
     (downspout && ends).then_some(())?;
     let rule = practice.rule("discharge-distance");
-    at_least(&rule, "outlet", s.length()?, rule.figure(), "").map(from_wall)
+    at_least(practice, &rule, "outlet", s.length()?, rule.figure(), "").map(from_wall)
 }
 
 fn cricket(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
@@ -264,16 +295,16 @@ fn cricket(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let got = s.measures.iter().map(|(m, _)| m).find(|m| m.quantity == Quantity::Length)?;
     let rule = practice.rule("cricket-width");
     let limit = rule.figure();
-    let wide = if got.unit.is_metric() { got.text.clone() } else { format!("{} ({})", got.text, metres(got.si)) };
+    let wide = own_words(got, metres, practice);
     if got.si > limit {
         let by = if limit > 0.0 {
-            format!("wider than {} by {}", metres(limit), metres(got.si - limit))
+            format!("wider than {} by {}", metres(limit, practice), metres(got.si - limit, practice))
         } else {
             "every width needs one".into()
         };
         judged(&rule, Verdict::Fails, format!("stack {wide} wide; {by}; it needs a cricket"))
     } else {
-        judged(&rule, Verdict::Meets, format!("stack {wide} wide; not wider than {}; it needs no cricket", metres(limit)))
+        judged(&rule, Verdict::Meets, format!("stack {wide} wide; not wider than {}; it needs no cricket", metres(limit, practice)))
     }
 }
 
@@ -284,7 +315,7 @@ fn corner(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let size = s.length();
     match size {
         Some(m) if m.si <= rule.figure() && !crosses => {
-            judged(&rule, Verdict::Meets, format!("broken corner {}; within {}; cosmetic", m.text, metres(rule.figure())))
+            judged(&rule, Verdict::Meets, format!("broken corner {}; within {}; cosmetic", m.text, metres(rule.figure(), practice)))
         }
         Some(m) => judged(
             &rule,
@@ -292,7 +323,7 @@ fn corner(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
             format!(
                 "broken corner {}; {}; an engineer should look",
                 m.text,
-                if crosses { "it crosses the wall".to_owned() } else { format!("more than {}", metres(rule.figure())) }
+                if crosses { "it crosses the wall".to_owned() } else { format!("more than {}", metres(rule.figure(), practice)) }
             ),
         ),
         None => judged(&rule, Verdict::Unknown, "type the size of the broken corner to judge it".into()),
@@ -307,33 +338,41 @@ fn crack(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let (seal, refer) = (rule.named("seal_m").unwrap_or(0.0), rule.figure());
     let stepped = s.note.condition.as_deref() == Some("brick-stair-crack")
         || s.says(&["step", "stepped", "steps", "stair", "displaced", "offset", "proud"]);
-    let said = if width.unit.is_metric() { width.text.clone() } else { format!("{} ({})", width.text, format_mm(width.si)) };
+    let said = own_words(width, crack_width, practice);
     // A sixteenth of an inch is the limit itself.
     let eps = 1e-9;
     if rule.id() == Some("stepped") && stepped {
         return judged(&rule, Verdict::Refer, format!("crack {said} wide; it steps; an engineer should look"));
     }
     if width.si > refer + eps {
-        judged(&rule, Verdict::Refer, format!("crack {said} wide; over {}; an engineer should look", format_mm(refer)))
+        judged(&rule, Verdict::Refer, format!("crack {said} wide; over {}; an engineer should look", crack_width(refer, practice)))
     } else if width.si > seal + eps && stepped {
         judged(
             &rule,
             Verdict::Refer,
-            format!("crack {said} wide; over {} and it steps or displaces; an engineer should look", format_mm(seal)),
+            format!("crack {said} wide; over {} and it steps or displaces; an engineer should look", crack_width(seal, practice)),
         )
     } else if width.si > seal + eps {
         judged(
             &rule,
             Verdict::Fails,
-            format!("crack {said} wide; between {} and {} without a step; seal it and measure again", format_mm(seal), format_mm(refer)),
+            format!(
+                "crack {said} wide; between {} and {} without a step; seal it and measure again",
+                crack_width(seal, practice),
+                crack_width(refer, practice)
+            ),
         )
     } else {
-        judged(&rule, Verdict::Meets, format!("crack {said} wide; not over {}; seal and watch", format_mm(seal)))
+        judged(&rule, Verdict::Meets, format!("crack {said} wide; not over {}; seal and watch", crack_width(seal, practice)))
     }
 }
 
-fn format_mm(m: f64) -> String {
-    format!("{} mm", trimmed(m * 1000.0, 1))
+/// The width of a crack.
+fn crack_width(m: f64, practice: &Practice) -> String {
+    match practice.units.first() {
+        Units::Us => Units::Us.reading(Quantity::Length, m),
+        _ => format!("{} mm", trimmed(m * 1000.0, 1)),
+    }
 }
 
 fn fall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
@@ -341,7 +380,8 @@ fn fall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let hard = s.is(&["flatwork-toward-wall"], &["flatwork"]);
     (hard || s.is(&SOIL, &["grade"])).then_some(())?;
     let fall = s.fall()?;
-    let toward = s.is(&["grade-toward-wall", "flatwork-toward-wall"], &[]) || s.says(&["toward", "towards", "back", "negative", "in"]);
+    let toward =
+        s.is(&["grade-toward-wall", "flatwork-toward-wall"], &[]) || s.says(&["toward", "towards", "back", "negative"]) || s.falls_in();
     let rule = practice.rule(if hard { "hard-fall" } else { "soil-fall" });
     let what = if hard { "paving" } else { "ground" };
     let needed = rule.figure();
@@ -355,7 +395,7 @@ fn fall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     if away + 1e-9 < needed || away <= 0.0 {
         let rise = rule
             .named("over_m")
-            .map(|over| format!("; {} missing over {}", metres((needed - away) * over), metres(over)))
+            .map(|over| format!("; {} missing over {}", metres((needed - away) * over, practice), metres(over, practice)))
             .unwrap_or_default();
         judged(&rule, Verdict::Fails, format!("{has}; {ask}{rise}"))
     } else {
@@ -372,7 +412,7 @@ fn clearance(s: &Said<'_>, brief: &Brief, practice: &Practice) -> Option<Judged>
     // What the note says of the cladding comes before what the brief says of the walls.
     let named = kind_of(&s.text).or_else(|| materials.iter().find_map(|m| kind_of(m)));
     if let Some(own) = rule.own {
-        return at_least(&rule, "clearance", got, own, "");
+        return at_least(practice, &rule, "clearance", got, own, "");
     }
     let Some((cladding, figures)) = named else {
         return judged(
@@ -384,7 +424,7 @@ fn clearance(s: &Said<'_>, brief: &Brief, practice: &Practice) -> Option<Judged>
     let figure = figures[usize::from(paving && figures.len() > 1)];
     let ground = if paving { "paving" } else { "soil" };
     let needed = rule.named(figure)?;
-    at_least(&rule, "clearance", got, needed, &format!("{cladding} over {ground} asks {}", metres(needed)))
+    at_least(practice, &rule, "clearance", got, needed, &format!("{cladding} over {ground} asks {}", metres(needed, practice)))
 }
 
 /// The cladding a text names, with the figures that hold over soil and over paving.

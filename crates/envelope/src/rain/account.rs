@@ -2,7 +2,7 @@
 //! design rain, what each outlet lets go and where, what is wrong, and what would end it.
 
 use super::checks::{ends, flights, kick_outs, offered, offered_free, sentence};
-use super::design::{INCH_MM, Rain, RainInput, rain};
+use super::design::{Rain, RainInput, rain};
 use super::eaves::{Eave, Falling, eaves_of};
 use super::figures::MIN;
 pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, OutletAccount, RainAccount, Remedy, Sums};
@@ -11,6 +11,7 @@ use super::remedy::remedies;
 use super::runoff::{STOREY_M, descent, height_on};
 use crate::gutter::run::{Burst, RunInput, RunOutlet, run};
 use crate::gutter::tables::schools;
+use crate::measure::Units;
 use crate::plane::{Point, length};
 use crate::practice::Practice;
 use crate::roof::details::Names;
@@ -66,11 +67,7 @@ pub fn rain_account(input: &RainAccountInput) -> RainAccount {
     let design_mm_h = input.at_mm_h.or(own).or_else(|| law.as_ref().map(|l| l.intensity(minutes))).unwrap_or(0.0);
     let years = storm.years.map(|y| format!(", once in {y:.0} years")).unwrap_or_default();
     let design = if design_mm_h > 0.0 {
-        format!(
-            "{design_mm_h:.0} mm/h ({:.2} in/h) over {minutes:.0} minutes{years}; {}",
-            design_mm_h / INCH_MM,
-            rule.words().to_lowercase()
-        )
+        format!("{} over {minutes:.0} minutes{years}; {}", input.practice.units.rain(design_mm_h), rule.words().to_lowercase())
     } else {
         "No rain was given yet.".to_owned()
     };
@@ -124,9 +121,9 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, doubt
     let hangs = |e: &Eave| kept.iter().find(|g| g.eave == e.key).map(|g| g.id.as_str());
     out.eaves = falling.eaves.iter().map(|e| falling.account(e, rain, hangs(e))).collect();
     out.arrivals = falling.extra.iter().map(|p| Arrival { from: p.note.clone(), at: p.at, l_min: p.plan_area_m2 * rain / 60.0 }).collect();
-    out.checks = kick_outs(&falling, rain);
-    out.offered = if rain > 0.0 { offered_free(out) } else { vec![] };
-    (out.sums, out.balance) = balance(out, &falling);
+    out.checks = kick_outs(&falling, rain, input.practice.units);
+    out.offered = if rain > 0.0 { offered_free(out, input.practice.units) } else { vec![] };
+    (out.sums, out.balance) = balance(out, &falling, input.practice.units);
     out.runoff = Some(falling.runoff);
 }
 
@@ -229,7 +226,7 @@ fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAc
     let fall = least_fall(&run_input);
     let carried = worked.spills_from_mm_h.filter(|_| rain > 0.0).map(|c| worked.in_l_s * c / rain);
     let allowed = schools(run_input.section, fall, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
-    let flights = flights(g, eave, falling, &run_input, &input.roof);
+    let flights = flights(g, eave, falling, &run_input, &input.roof, input.practice.units);
     let page = falling.account(eave, rain, Some(&g.id));
     let spills_onto = worked.first_spill_at_m.filter(|_| worked.spilt_l_s > 0.0).and_then(|x| spilt_onto(falling, eave, x));
     let mut out = GutterAccount {
@@ -331,7 +328,7 @@ fn run_input(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, rain: f64) ->
     })
 }
 
-fn balance(a: &RainAccount, falling: &Falling<'_>) -> (Sums, String) {
+fn balance(a: &RainAccount, falling: &Falling<'_>, u: Units) -> (Sums, String) {
     if a.design_mm_h <= 0.0 {
         return (Sums::default(), String::new());
     }
@@ -352,13 +349,13 @@ fn balance(a: &RainAccount, falling: &Falling<'_>) -> (Sums, String) {
     // A sum of nothing is −0; nobody wants to read that.
     let sums = Sums { outlets: sums.outlets + 0.0, spilt: sums.spilt + 0.0, free: sums.free + 0.0, held: sums.held + 0.0, ..sums };
     let mut parts = vec![
-        format!("{:.0} through downspouts", sums.outlets),
-        format!("{:.0} spilt from gutters", sums.spilt),
-        format!("{:.0} off eaves without a gutter", sums.free),
+        format!("{} through downspouts", u.flow(sums.outlets)),
+        format!("{} spilt from gutters", u.flow(sums.spilt)),
+        format!("{} off eaves without a gutter", u.flow(sums.free)),
     ];
     if sums.held > 0.5 {
-        parts.push(format!("{:.0} held on flat roofs and in level valleys", sums.held));
+        parts.push(format!("{} held on flat roofs and in level valleys", u.flow(sums.held)));
     }
-    let walls = if sums.walls > 0.5 { format!(" and {:.0} off walls in the wind", sums.walls) } else { String::new() };
-    (sums, format!("Of {:.0} L/min on the roof{walls}: {}.", sums.roof, parts.join(", ")))
+    let walls = if sums.walls > 0.5 { format!(" and {} off walls in the wind", u.flow(sums.walls)) } else { String::new() };
+    (sums, format!("Of {} on the roof{walls}: {}.", u.flow(sums.roof), parts.join(", ")))
 }

@@ -6,6 +6,7 @@ use super::overshoot::{Leaves, OvershootInput, overshoot};
 use super::record::{Ends, GutterRecord};
 use crate::gutter::run::{Run, RunInput};
 use crate::gutter::tables::Allowed;
+use crate::measure::Units;
 use crate::plane::length;
 use crate::practice::Practice;
 use crate::roof::covering::covering;
@@ -18,36 +19,39 @@ pub(crate) fn may_stand_m(practice: &Practice) -> f64 {
     practice.rule("gutter-fall").named("stands").unwrap_or(0.005)
 }
 
-fn mm(m: f64) -> String {
-    format!("{:.0} mm", m * 1000.0)
-}
-
 pub(crate) fn sentence(r: &Run, rain: f64, allowed: &[Allowed], practice: &Practice) -> String {
+    let u = practice.units;
     let mut out = match (r.spilt_l_s > 0.0, r.spills_from_mm_h) {
         (_, None) => "It has no outlet: everything spills.".to_owned(),
         (true, Some(from)) => format!(
-            "In {rain:.0} mm/h it spills {:.0} L/min of {:.0}, from {from:.0} mm/h on{}.",
-            r.spilt_l_s * MIN,
-            r.in_l_s * MIN,
+            "In {} it spills {} of {}, from {} on{}.",
+            u.rain(rain),
+            u.flow(r.spilt_l_s * MIN),
+            u.flow(r.in_l_s * MIN),
+            u.rain(from),
             match (r.governed_by.as_str(), r.first_spill_at_m) {
                 ("downspout", _) => ", because its downspout takes no more".to_owned(),
-                (_, Some(x)) => format!(", first {x:.1} m from its left end"),
+                (_, Some(x)) => format!(", first {} from its left end", u.length(x, 1)),
                 _ => String::new(),
             }
         ),
         (false, Some(from)) => {
-            format!("It carries {rain:.0} mm/h with {} to spare and spills from {from:.0} mm/h on.", mm(r.rim_m - r.deepest_m))
+            format!("It carries {} with {} to spare and spills from {} on.", u.rain(rain), u.depth(r.rim_m - r.deepest_m), u.rain(from))
         }
     };
     if r.stands_m > may_stand_m(practice) {
-        out.push_str(&format!(" {} of water stay in it after the rain, {:.1} m from its left end.", mm(r.stands_m), r.stands_at_m));
+        out.push_str(&format!(
+            " {} of water stay in it after the rain, {} from its left end.",
+            u.depth(r.stands_m),
+            u.length(r.stands_at_m, 1)
+        ));
     }
     // A practice that follows a look-up is told what it says, beside the water surface.
     if let Some(a) = allowed.iter().find(|a| a.followed && a.school != "profile") {
         let says = match a.l_s {
             None => "knows no gutter so small".to_owned(),
-            Some(l) if l < r.in_l_s => format!("allows {l:.2} L/s of the {:.2} that come: too small by it", r.in_l_s),
-            Some(l) => format!("allows {l:.2} L/s, and {:.2} come", r.in_l_s),
+            Some(l) if l < r.in_l_s => format!("allows {} of the {} that come: too small by it", u.flow_s(l), u.flow_s(r.in_l_s)),
+            Some(l) => format!("allows {}, and {} come", u.flow_s(l), u.flow_s(r.in_l_s)),
         };
         out.push_str(&format!(" The {}, which this practice follows, {says}.", a.name));
     }
@@ -70,7 +74,7 @@ const USUAL_PAST_FASCIA_M: f64 = 0.03;
 const USUAL_ABOVE_RIM_M: f64 = 0.03;
 
 /// Whether the trough catches what leaves the edge above it: the sheet where it is longest, and each valley.
-pub(crate) fn flights(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, run: &RunInput, roof: &Roof) -> Vec<Flight> {
+pub(crate) fn flights(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, run: &RunInput, roof: &Roof, u: Units) -> Vec<Flight> {
     let (edge, shape) = (falling.edge(eave), falling.shape);
     let (Some(f), Some(sheet)) = (shape.facets.iter().find(|f| f.id == edge.facet), falling.sheet(eave)) else { return vec![] };
     let roughness = |facet: &str| {
@@ -92,17 +96,17 @@ pub(crate) fn flights(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, run:
         let Ok(result) = overshoot(i) else { return };
         let ends = match result.flies_over_from_mm_h {
             _ if i.past_fascia_m >= i.catch_m => "the trough lies behind the drip line".to_owned(),
-            Some(from) if !result.caught => format!("it flies over, from {from:.0} mm/h on"),
-            Some(from) => format!("caught; it would fly over from {from:.0} mm/h on"),
+            Some(from) if !result.caught => format!("it flies over, from {} on", u.rain(from)),
+            Some(from) => format!("caught; it would fly over from {} on", u.rain(from)),
             None => "caught".to_owned(),
         };
         let sentence = format!(
-            "{}: {:.1} mm deep at {:.1} m/s, lands {} from the back of a trough of {}: {ends} (estimate).",
+            "{}: {} deep at {}, lands {} from the back of a trough of {}: {ends} (estimate).",
             crate::roof::access::capital(what),
-            result.depth_mm,
-            result.speed_m_s,
-            mm(result.lands_m),
-            mm(i.catch_m)
+            u.fine(result.depth_mm / 1000.0),
+            u.speed(result.speed_m_s),
+            u.depth(result.lands_m),
+            u.depth(i.catch_m)
         );
         out.push(Flight { what: what.into(), x_m, catch_m: i.catch_m, result, sentence });
     };
@@ -155,6 +159,8 @@ pub(crate) fn offered(
     flights: &[Flight],
     practice: &Practice,
 ) -> Vec<Offered> {
+    // A line that is offered is typed as it stands, so it says each figure once.
+    let u = practice.units.first();
     let mut out = Vec::new();
     let place = |zone: Zone, x: Option<f64>| Place { station: Some(g.id.clone()), from_left_m: x, ..Place::outside(eave.face, zone) };
     let mut offer =
@@ -162,7 +168,7 @@ pub(crate) fn offered(
     if r.spills_from_mm_h.is_none() {
         offer("gutter-outlets-short", format!("{} has no outlet, everything spills", g.id), place(Zone::Edge, None));
     } else if r.spilt_l_s > 0.0 {
-        let line = format!("{} spills {:.0} L/min in the design rain", g.id, r.spilt_l_s * MIN);
+        let line = format!("{} spills {} in the design rain", g.id, u.flow(r.spilt_l_s * MIN));
         offer(
             if r.governed_by == "downspout" { "gutter-outlets-short" } else { "gutter-overflow-marks" },
             line,
@@ -172,12 +178,12 @@ pub(crate) fn offered(
     if r.stands_m > may_stand_m(practice) {
         offer(
             "gutter-standing-water",
-            format!("{} holds {:.0} mm of water after rain, falls away from its outlet", g.id, r.stands_m * 1000.0),
+            format!("{} holds {} of water after rain, falls away from its outlet", g.id, u.depth(r.stands_m)),
             place(Zone::Edge, Some(r.stands_at_m)),
         );
     }
     for f in flights.iter().filter(|f| !f.result.caught) {
-        let line = format!("{} flies over {}, lands {} out, trough {} wide", f.what, g.id, mm(f.result.lands_m), mm(f.catch_m));
+        let line = format!("{} flies over {}, lands {} out, trough {} wide", f.what, g.id, u.depth(f.result.lands_m), u.depth(f.catch_m));
         offer("gutter-capture-short", line, place(Zone::Edge, Some(f.x_m)));
     }
     for end in [0.0, run.length_m] {
@@ -185,7 +191,7 @@ pub(crate) fn offered(
             run.bursts.iter().filter(|b| (b.x_m - end).abs() < NEAR_END_M).map(|b| b.area_m2).sum::<f64>() * run.rain_mm_h / 60.0;
         let outlet = run.outlets.iter().any(|o| (o.x_m - end).abs() < NEAR_END_M);
         if comes > SPLASH_L_MIN && !outlet {
-            let line = format!("valley throws {comes:.0} L/min against the end cap of {}, splash past its end", g.id);
+            let line = format!("valley throws {} against the end cap of {}, splash past its end", u.flow(comes), g.id);
             offer("gutter-capture-short", line, place(Zone::Edge, Some(end)));
         }
     }
@@ -193,7 +199,7 @@ pub(crate) fn offered(
     for o in &g.outlets {
         let near = metres("", &o.distance).ok().filter(|d| o.ends == Ends::Ground && *d < rule.figure());
         if let Some(d) = near {
-            let line = format!("downspout of {} lets go {:.2} m from wall, should be {:.2} m", g.id, d, rule.figure());
+            let line = format!("downspout of {} lets go {} from wall, should be {}", g.id, u.length(d, 2), u.length(rule.figure(), 2));
             offer("downspout-at-wall", line, place(Zone::Ground, None));
         }
         if o.ends == Ends::LowerRoof {
@@ -215,7 +221,8 @@ pub(crate) fn offered(
 }
 
 /// What is wrong where no gutter hangs: eaves that pour free, onto the ground or onto a roof below.
-pub(crate) fn offered_free(a: &RainAccount) -> Vec<Offered> {
+pub(crate) fn offered_free(a: &RainAccount, units: Units) -> Vec<Offered> {
+    let u = units.first();
     /// A porch roof or less pours without harm, m².
     const SMALL_M2: f64 = 4.0;
     /// Water that falls so far wears the covering below it.
@@ -225,9 +232,9 @@ pub(crate) fn offered_free(a: &RainAccount) -> Vec<Offered> {
         .filter(|e| e.gutter.is_none() && e.sheet_m2 + e.burst_m2 > SMALL_M2)
         .filter_map(|e| {
             let line = match e.drops_m {
-                None => format!("no gutter at the {}, {:.0} L/min pour free", e.label, e.l_min),
+                None => format!("no gutter at the {}, {} pour free", e.label, u.flow(e.l_min)),
                 Some(d) if d > SPLASH_M => {
-                    format!("no gutter at the {}, {:.0} L/min fall {d:.1} m and splash on the roof below", e.label, e.l_min)
+                    format!("no gutter at the {}, {} fall {} and splash on the roof below", e.label, u.flow(e.l_min), u.length(d, 1))
                 }
                 Some(_) => return None,
             };
@@ -238,7 +245,7 @@ pub(crate) fn offered_free(a: &RainAccount) -> Vec<Offered> {
 }
 
 /// Feet of walls where a kick-out must turn the water: what comes there, in words.
-pub(crate) fn kick_outs(falling: &Falling<'_>, rain: f64) -> Vec<String> {
+pub(crate) fn kick_outs(falling: &Falling<'_>, rain: f64, units: Units) -> Vec<String> {
     let feet = falling.runoff.point_discharges.iter().filter(|p| p.along_wall_m2 > 0.0 && p.plan_area_m2 * rain / 60.0 > 0.5);
     feet.map(|p| {
         let near = falling.eaves.iter().min_by(|a, b| {
@@ -249,9 +256,9 @@ pub(crate) fn kick_outs(falling: &Falling<'_>, rain: f64) -> Vec<String> {
             off(a).total_cmp(&off(b))
         });
         format!(
-            "At the foot of a wall, by the {}, {:.0} L/min run against the cladding unless a kick-out turns them. Look for it on the Roof bench.",
+            "At the foot of a wall, by the {}, {} run against the cladding unless a kick-out turns them. Look for it on the Roof bench.",
             near.map_or("eave", |e| e.label.as_str()),
-            p.plan_area_m2 * rain / 60.0
+            units.flow(p.plan_area_m2 * rain / 60.0)
         )
     })
     .collect()

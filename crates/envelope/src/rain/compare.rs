@@ -2,6 +2,7 @@
 
 use super::figures::{GutterAccount, MIN, RainAccount};
 use super::record::{Inside, Rainwater};
+use crate::measure::Units;
 use serde::{Deserialize, Serialize};
 
 /// One figure before and after.
@@ -56,7 +57,7 @@ fn figures(a: &RainAccount) -> Vec<(String, &'static str, f64)> {
 }
 
 /// Compares two accounts of one roof.
-pub fn compare(before: &RainAccount, after: &RainAccount) -> Comparison {
+pub fn compare(before: &RainAccount, after: &RainAccount, u: Units) -> Comparison {
     /// A change smaller than this is none, in each figure's own unit.
     const SAME: f64 = 0.05;
     let (was, is) = (figures(before), figures(after));
@@ -79,9 +80,9 @@ pub fn compare(before: &RainAccount, after: &RainAccount) -> Comparison {
     let sentence = if rows.len() == 1 {
         "Nothing changes.".to_owned()
     } else if (a - b).abs() < SAME {
-        format!("{a:.0} L/min spill before and after.")
+        format!("{} spill before and after.", u.flow(a))
     } else {
-        format!("Before, {a:.0} L/min spill in {:.0} mm/h; after, {b:.0}.", after.design_mm_h)
+        format!("Before, {} spill in {}; after, {}.", u.flow(a), u.rain(after.design_mm_h), u.flow(b))
     };
     Comparison { changes: vec![], sentence, rows }
 }

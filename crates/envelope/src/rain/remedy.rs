@@ -6,6 +6,7 @@ use super::record::{GutterRecord, Inside, Rainwater};
 use crate::gutter::downspout::Bore;
 use crate::gutter::run::{Along, Run, RunInput, RunOutlet, run};
 use crate::gutter::section::Section;
+use crate::measure::Units;
 use crate::practice::Practice;
 
 /// What the changes usually cost; made-up figures of the demo town, editable.
@@ -30,7 +31,7 @@ struct Change<'a> {
     make: Box<dyn Fn(&RunInput) -> RunInput + 'a>,
 }
 
-fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64) -> Vec<Change<'a>> {
+fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64, u: Units) -> Vec<Change<'a>> {
     let mut out: Vec<Change<'a>> = Vec::new();
     let mut add = |name: &'static str, words: String, make: Box<dyn Fn(&RunInput) -> RunInput + 'a>| out.push(Change { name, words, make });
     if g.inside != Inside::Clean {
@@ -48,7 +49,7 @@ fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64) -> Vec<Change<'
         add("refit-fall", words, Box::new(move |i| RunInput { levels: refitted(i, good_fall), ..i.clone() }));
     }
     if !now.bursts.is_empty() {
-        let words = format!("set a diverter above the valley foot that lays its water over {DIVERTED_M:.0} m of the eave");
+        let words = format!("set a diverter above the valley foot that lays its water over {} of the eave", u.length(DIVERTED_M, 0));
         add("diverter", words, Box::new(diverted));
     }
     let usual = RunOutlet { x_m: 0.0, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false };
@@ -59,7 +60,7 @@ fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64) -> Vec<Change<'
             more.outlets.push(RunOutlet { x_m: x, ..like.clone() });
             more
         };
-        add("one-more-outlet", format!("add an outlet and downspout {x:.1} m from its left end"), Box::new(more));
+        add("one-more-outlet", format!("add an outlet and downspout {} from its left end", u.length(x, 1)), Box::new(more));
     }
     add("next-size", "hang the next size up".into(), Box::new(|i| RunInput { section: larger(i.section), ..i.clone() }));
     out
@@ -130,13 +131,13 @@ const SHOWN: usize = 6;
 pub(crate) fn remedies(g: &GutterRecord, now: &RunInput, before: &Run, kept: &Rainwater, practice: &Practice) -> Vec<Remedy> {
     let cost = |change: &str| kept.costs.get(change).copied().unwrap_or_else(|| COSTS.iter().find(|c| c.0 == change).map_or(0.0, |c| c.2));
     let stands = may_stand_m(practice);
-    let changes = changes(g, now, practice.rule("gutter-fall").figure());
+    let changes = changes(g, now, practice.rule("gutter-fall").figure(), practice.units.first());
+    let u = practice.units.first();
     let mut out: Vec<Remedy> = Vec::new();
     let mut attempt = |names: String, words: String, price: f64, i: &RunInput| {
         let Ok(r) = run(i) else { return };
-        let figure = |s: Option<f64>| s.map_or("at once".to_owned(), |v| format!("from {v:.0} mm/h"));
-        let says =
-            |r: &Run| format!("spills {:.0} L/min, {}, {:.0} mm stay", r.spilt_l_s * MIN, figure(r.spills_from_mm_h), r.stands_m * 1000.0);
+        let figure = |s: Option<f64>| s.map_or("at once".to_owned(), |v| format!("from {}", u.rain(v)));
+        let says = |r: &Run| format!("spills {}, {}, {} stay", u.flow(r.spilt_l_s * MIN), figure(r.spills_from_mm_h), u.depth(r.stands_m));
         out.push(Remedy {
             change: names,
             words: crate::roof::access::capital(&words),

@@ -133,6 +133,7 @@ pub fn access(input: &AccessInput) -> Result<Access, String> {
     let usual = Practice::default();
     let practice = input.practice.as_ref().unwrap_or(&usual);
     let (up, rule, ladder_rule) = (&input.going_up, practice.rule("roof-access"), practice.rule("ladder"));
+    let u = practice.units;
     let mut reasons = Vec::new();
     let mut because = |met: bool, allows: Decision, why: String| {
         if met {
@@ -143,12 +144,12 @@ pub fn access(input: &AccessInput) -> Result<Access, String> {
     let highest = ladder_rule.named("highest").unwrap_or(f64::INFINITY);
     because(up.frost, Decision::StayOff, "Frost, ice or snow on the roof and the rungs.".into());
     because(up.windy, Decision::StayOff, "Wind that pushes a person off balance.".into());
-    because(up.lines, Decision::StayOff, format!("Lines overhead: ladder and person keep {lines_m} m away."));
+    because(up.lines, Decision::StayOff, format!("Lines overhead: ladder and person keep {} away.", u.length(lines_m, 1)));
     because(up.landing == Landing::Nowhere, Decision::Ground, "Nowhere for a ladder to stand.".into());
     because(
         input.eave_m > highest,
         Decision::Ground,
-        format!("The eave is {:.1} m up; above {highest} m a ladder is no work for one person.", input.eave_m),
+        format!("The eave is {} up; above {} a ladder is no work for one person.", u.length(input.eave_m, 1), u.length(highest, 1)),
     );
     because(up.wet, Decision::Ladder, "Wet: it is slippery.".into());
     because(up.mossy, Decision::Ladder, "Moss: it is slippery when it looks dry.".into());
@@ -190,8 +191,11 @@ pub fn access(input: &AccessInput) -> Result<Access, String> {
             foot_m: foot,
             above_m: above,
             words: format!(
-                "A ladder of at least {length:.1} m, its foot {foot:.2} m out ({ratio:.0}:1), standing {above:.1} m above the eave at {:.1} m.",
-                input.eave_m
+                "A ladder of at least {}, its foot {} out ({ratio:.0}:1), standing {} above the eave at {}.",
+                u.length(length, 1),
+                u.length(foot, 2),
+                u.length(above, 1),
+                u.length(input.eave_m, 1)
             ),
         }
     });

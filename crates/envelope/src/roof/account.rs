@@ -12,6 +12,7 @@ use super::pitch::pitch;
 use super::record::{Climate, Paper, Placed, Roof, RoofError, Said, metres};
 use super::shape::{Facet, RoofInput, RoofShape, shape};
 use crate::job::Brief;
+use crate::measure::Units;
 use crate::practice::Practice;
 use crate::round::Note;
 use crate::site::Bearing;
@@ -133,7 +134,7 @@ pub fn account(input: &AccountInput, notes: &[&Note]) -> Account {
     };
     out.doubts = placed.doubts.iter().chain(&shape.doubts).cloned().collect();
     out.doubts.extend(out.perimeter.iter().flat_map(|p| p.doubts.clone()));
-    out.doubts.extend(perimeter_against(&placed, out.perimeter.as_ref()));
+    out.doubts.extend(perimeter_against(&placed, out.perimeter.as_ref(), practice.units));
     out.slopes = slopes(roof, brief, practice, *today, &shape);
     out.masses = masses(roof, practice, &placed, &out.slopes);
     out.elevations = elevations(&placed.masses, &placed.standing, &shape, front);
@@ -152,13 +153,17 @@ pub fn details_of(roof: &Roof, front: Option<Bearing>, practice: &Practice, note
 }
 
 /// The walls that were taped and the masses that were entered are two accounts of one building.
-fn perimeter_against(placed: &Placed, perimeter: Option<&Traverse>) -> Option<String> {
+fn perimeter_against(placed: &Placed, perimeter: Option<&Traverse>, u: Units) -> Option<String> {
     /// A tape that is off by more than this has been misread somewhere.
     const APART: f64 = 0.03;
     let taped = perimeter.filter(|p| p.simple_polygon)?.area_adjusted_m2;
     let walls: f64 = placed.standing.iter().map(|s| s.length * s.depth).sum();
     ((walls - taped).abs() > APART * taped).then(|| {
-        format!("The walls as walked enclose {taped:.1} m², the masses as entered {walls:.1} m². A part is missing or counted twice, or a length is wrong.")
+        format!(
+            "The walls as walked enclose {}, the masses as entered {}. A part is missing or counted twice, or a length is wrong.",
+            u.area(taped),
+            u.area(walls)
+        )
     })
 }
 

@@ -279,6 +279,7 @@ pub(crate) fn details(
     notes: &[&Note],
 ) -> Vec<Detail> {
     let names = Names { roof, front };
+    let u = practice.units;
     let facet = |id: &str| shape.facets.iter().find(|f| f.id == id);
     let mut out: Vec<Detail> = Vec::new();
     let mut add = |kind: DetailKind,
@@ -326,7 +327,7 @@ pub(crate) fn details(
                     middle,
                     Some(e),
                     Some(&large.id),
-                    Some(format!("{:.2} m", e.true_m)),
+                    Some(u.length(e.true_m, 2)),
                 );
                 let (foot, high) = if e.z0_m < e.z1_m { (e.p0, e.z1_m - e.z0_m) } else { (e.p1, e.z0_m - e.z1_m) };
                 let at_eave = |b: &&Edge| b.kind == EdgeKind::Eave && (length(b.p0, foot) < 1e-3 || length(b.p1, foot) < 1e-3);
@@ -356,11 +357,11 @@ pub(crate) fn details(
                     middle,
                     Some(e),
                     Some(&f.id),
-                    Some(format!("{:.2} m", e.true_m)),
+                    Some(u.length(e.true_m, 2)),
                 );
             }
             (_, Some(side)) => {
-                let size = e.lower_true_m.map(|l| format!("{l:.2} m"));
+                let size = e.lower_true_m.map(|l| u.length(l, 2));
                 let (kind, words) = match side {
                     LowerSide::Sidewall => (DetailKind::StepFlashing, format!("step flashing where the {of_g} runs along the wall")),
                     LowerSide::Headwall => (DetailKind::HeadwallFlashing, format!("headwall flashing at the top of the {of_g}")),
@@ -417,12 +418,7 @@ pub(crate) fn details(
         let width = metres("", &f.width).ok();
         let rule = practice.rule("cricket-width");
         if let Some(w) = width.filter(|w| *w > rule.figure() && f.kind != FittingKind::Pipe) {
-            let size = format!(
-                "{:.0} mm high at the {name}, {:.0} mm wide, on {:.1}:12",
-                cricket_height(w, pitch) * 1000.0,
-                w * 1000.0,
-                pitch * 12.0
-            );
+            let size = format!("{} high at the {name}, {} wide, on {:.1}:12", u.depth(cricket_height(w, pitch)), u.depth(w), pitch * 12.0);
             add(DetailKind::Cricket, f.id.clone(), format!("cricket behind the {name}"), f.face, at, None, on_id, Some(size));
         }
         let tile = roof.masses.iter().any(|m| m.id == f.mass && m.covering.as_deref().is_some_and(|c| c.ends_with("-tile")));
@@ -447,7 +443,7 @@ pub(crate) fn details(
             let at = [(first.p0[0] + first.p1[0]) / 2.0, (first.p0[1] + first.p1[1]) / 2.0];
             let sum: f64 = here.iter().map(|e| e.true_m).sum();
             let of = format!("edge metal at the {words} of the {} slopes", face.name().to_lowercase());
-            add(kind, face.name().to_lowercase(), of, face, at, Some(first), None, Some(format!("{sum:.1} m")));
+            add(kind, face.name().to_lowercase(), of, face, at, Some(first), None, Some(u.length(sum, 1)));
         }
     }
     let rule = practice.rule("min-pitch");

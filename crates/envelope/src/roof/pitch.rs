@@ -86,7 +86,7 @@ pub fn pitch(read: &PitchRead) -> Result<Pitch, String> {
         PitchRead::LevelAndStick { level, drop } => {
             let (run, rise) = (some_metres("The level", level)?, metres("The stick", drop)?);
             let at = |d: f64| (rise + d).max(0.0) / run;
-            (at(0.0), at(-STICK_M), at(STICK_M), format!("{drop} down from the end of a level of {level}, read to 3 mm"))
+            (at(0.0), at(-STICK_M), at(STICK_M), format!("{drop} down from the end of a level of {level}, as finely as a stick is read"))
         }
         PitchRead::Heights { low, high, run } => {
             let (a, b, run_m) = (metres("The lower height", low)?, metres("The higher height", high)?, some_metres("The run", run)?);
@@ -94,7 +94,7 @@ pub fn pitch(read: &PitchRead) -> Result<Pitch, String> {
                 return Err("The higher spot is lower than the lower one. Change them round.".into());
             }
             let at = |d: f64| (b - a + d).max(0.0) / run_m;
-            (at(0.0), at(-2.0 * SPOT_M), at(2.0 * SPOT_M), format!("from {low} to {high} over {run}, heights read to 10 mm"))
+            (at(0.0), at(-2.0 * SPOT_M), at(2.0 * SPOT_M), format!("from {low} to {high} over {run}, as finely as heights are read"))
         }
         PitchRead::Courses { courses, exposure, rise } => {
             let (each, rise_m) = (some_metres("The exposure", exposure)?, metres("The rise", rise)?);

@@ -2,6 +2,7 @@
 
 use super::{Context, Correction, Note, NoteError, NoteKind, ReadNote, Reading, read};
 use crate::finding::catalogue;
+use crate::measure::Units;
 use crate::site::Place;
 
 /// A line as entered, with what was put right by hand before it was kept.
@@ -67,7 +68,7 @@ pub fn enter(entered: &Entered<'_>, context: &Context, last: Option<&Note>, last
         return Err(EntryError::Empty);
     }
     let (before, told) = match last {
-        Some(last) => correct(&reading, last),
+        Some(last) => correct(&reading, last, context.units),
         None if reading.correction.is_some() && reading.notes.is_empty() => return Err(EntryError::NothingBefore),
         None => (Before::Stays, None),
     };
@@ -105,7 +106,7 @@ fn by_hand(mut note: ReadNote, chosen: Option<&Option<String>>, done_right: bool
 }
 
 /// What a line says about the note before.
-fn correct(reading: &Reading, last: &Note) -> (Before, Option<String>) {
+fn correct(reading: &Reading, last: &Note, units: Units) -> (Before, Option<String>) {
     let Some(correction) = &reading.correction else { return (Before::Stays, None) };
     let name: String = last.text.chars().take(60).collect();
     let same = reading
@@ -118,7 +119,7 @@ fn correct(reading: &Reading, last: &Note) -> (Before, Option<String>) {
         Correction::DropLast | Correction::ReplaceLast => (Before::Goes, Some(format!("Taken back: {name}"))),
         Correction::MoveLast { .. } => {
             correction.put_right(&mut note.place, &mut note.measures);
-            let told = format!("Moved to {}: {name}", note.place.words().to_lowercase());
+            let told = format!("Moved to {}: {name}", note.place.words(units).to_lowercase());
             (Before::Becomes(Box::new(note)), Some(told))
         }
         Correction::RemeasureLast { .. } => {

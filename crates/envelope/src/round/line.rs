@@ -12,6 +12,7 @@ use super::note::{Certainty, Extent, Note, NoteKind};
 use super::vocabulary::{Cue, OwnWord};
 use crate::finding::Facts;
 use crate::measure::Measure;
+use crate::measure::Units;
 use crate::site::{Bearing, Face, LimitReason, Place, Zone};
 use crate::text::Span;
 use reader::Reader;
@@ -36,12 +37,15 @@ pub struct Context {
     /// Words the practice has added.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub own_words: Vec<OwnWord>,
+    /// The units its reader wants.
+    #[serde(default)]
+    pub units: Units,
 }
 
 impl Context {
     /// A place, with the direction the front faces when it is known.
     pub fn at(place: Place, front: Option<Bearing>) -> Context {
-        Context { place, front, own_words: vec![] }
+        Context { place, front, own_words: vec![], units: Units::Metric }
     }
 }
 

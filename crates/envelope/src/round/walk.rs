@@ -5,6 +5,7 @@ use super::line::{Context, Correction, Memory, ReadNote, Reading, read_with};
 use super::note::{Certainty, Extent, NoteKind};
 use super::timed_text::{self, Sentence, WalkFileError};
 use super::vocabulary::{OwnWord, vocabulary};
+use crate::measure::Units;
 use crate::measure::{Measure, Quantity};
 use crate::site::{Bearing, Face, LimitReason, Place, Surface, Zone};
 use serde::{Deserialize, Serialize};
@@ -25,6 +26,9 @@ pub struct WalkInput {
     /// Words the practice has added.
     #[serde(default)]
     pub own_words: Vec<OwnWord>,
+    /// The units its reader wants.
+    #[serde(default)]
+    pub units: Units,
 }
 
 /// One note as read from the walk.
@@ -114,6 +118,7 @@ pub fn read_walk(input: &WalkInput) -> Result<Walk, WalkFileError> {
             place: input.place.clone().unwrap_or(Place { face: None, ..Place::outside(Face::Front, Zone::Base) }),
             front: input.front.or_else(|| Bearing::new(ASSUMED_FRONT_DEG).ok()),
             own_words: input.own_words.clone(),
+            units: input.units,
         },
         front_known: input.front.is_some(),
         by_compass: false,

@@ -14,6 +14,7 @@ pub use item::{Item, ItemKind, next_names};
 pub use progress::{Gap, Progress, progress};
 pub use wheel::{Wheel, WheelCell, WheelLabel, wheel};
 
+use crate::measure::Units;
 use serde::{Deserialize, Serialize};
 
 /// A face of the building, named as seen standing outside, facing the front.
@@ -180,7 +181,7 @@ impl Place {
         }
     }
     /// The place in words: "Rear, edge and gutter, at the downspout".
-    pub fn words(&self) -> String {
+    pub fn words(&self, units: Units) -> String {
         let mut parts = Vec::new();
         match (self.zone, self.face) {
             (Zone::Inside, face) => {
@@ -195,7 +196,7 @@ impl Place {
             }
         }
         parts.extend(self.station.clone());
-        parts.extend(self.from_left_m.map(|m| format!("{m:.1} m from its left end")));
+        parts.extend(self.from_left_m.map(|m| format!("{} from its left end", units.length(m, 1))));
         parts.join(", ")
     }
 }
@@ -226,7 +227,7 @@ mod tests {
         let mut p = Place::outside(Face::Rear, Zone::Edge);
         p.station = Some("at the downspout".into());
         p.from_left_m = Some(11.8);
-        assert_eq!(p.words(), "Rear, edge and gutter, at the downspout, 11.8 m from its left end");
+        assert_eq!(p.words(Units::Metric), "Rear, edge and gutter, at the downspout, 11.8 m from its left end");
         let inside = Place {
             face: Some(Face::Rear),
             zone: Zone::Inside,
@@ -235,7 +236,7 @@ mod tests {
             room: Some("treatment room".into()),
             surface: Some(Surface::Ceiling),
         };
-        assert_eq!(inside.words(), "Inside, treatment room, ceiling, behind the rear face");
+        assert_eq!(inside.words(Units::Metric), "Inside, treatment room, ceiling, behind the rear face");
     }
 
     #[test]

@@ -104,6 +104,8 @@ function Parts({
 	);
 }
 
+const AS_PRACTICE = "practice";
+
 /** What is known before the round. Everything but the name is optional; everything is kept as it is entered. */
 export function Brief() {
 	const view = useOutletContext<JobView>();
@@ -197,6 +199,15 @@ export function Brief() {
 				<Field label="Who receives the report" value={b.recipient ?? ""} onChange={(recipient) => set({ recipient })} />
 				<Field label="Inspector" value={b.inspector ?? ""} onChange={(inspector) => set({ inspector })} />
 				<Field label="Practice" value={b.practice ?? ""} onChange={(practice) => set({ practice })} />
+				<Chooser
+					label="Units of the report and the page"
+					value={b.units ?? AS_PRACTICE}
+					choices={[
+						{ id: AS_PRACTICE, name: "As the practice has it" },
+						...(choices?.units ?? []).map((v) => ({ id: v.value, name: v.name })),
+					]}
+					onChange={(v) => v && set({ units: v === AS_PRACTICE ? null : (v as Schemas["Units"]) })}
+				/>
 			</Columns>
 			<Tick value={b.keep_location ?? false} onChange={(keep_location) => set({ keep_location })}>
 				Keep the location that cameras write into pictures when they leave this machine

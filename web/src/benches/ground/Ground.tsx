@@ -13,6 +13,7 @@ import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
 import { Start } from "../../parts/Start";
+import { useShown } from "../../parts/units";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { Nearby } from "./Nearby";
 import { Readings } from "./Readings";
@@ -42,6 +43,7 @@ interface BenchProps {
 }
 
 function Bench({ view, page, setPoint }: BenchProps) {
+	const u = useShown();
 	const job = view.job.id;
 	const where = useWhere();
 	const [chosen, setChosen] = useState<Chosen | null>(null);
@@ -103,7 +105,7 @@ function Bench({ view, page, setPoint }: BenchProps) {
 							/>
 							<Soft role="status">
 								{shown.point ??
-									"Point at the ground to see which way it drains; choose a reading to change it. Heights in millimetres from the floor."}
+									`Point at the ground to see which way it drains; choose a reading to change it. Heights in ${u.units.startsWith("us") ? "inches" : "millimetres"} from the floor.`}
 							</Soft>
 						</div>
 						<Stack $gap={10}>
@@ -117,8 +119,8 @@ function Bench({ view, page, setPoint }: BenchProps) {
 												{p.id} {p.place}
 											</b>
 											<br />
-											{(p.depth_m * 1000).toFixed(0)} mm deep and {p.volume_m3.toFixed(2)} m³ before it runs over;{" "}
-											{p.catchment_m2.toFixed(0)} m² drain into it. {p.way_out}
+											{u.depth(p.depth_m)} deep and {u.water(p.volume_m3)} before it runs over; {u.area(p.catchment_m2)} drain
+											into it. {p.way_out}
 										</li>
 									))}
 									{account.ponds.length === 0 && <li>Water stands nowhere on the ground that was read.</li>}

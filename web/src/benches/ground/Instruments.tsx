@@ -7,6 +7,7 @@ import { Field } from "../../design/fields";
 import { Row, Soft } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { tone } from "../../design/tokens";
+import { useShown } from "../../parts/units";
 import type { GroundPage } from "./kinds";
 
 import type { Spot } from "./spots";
@@ -22,6 +23,7 @@ const Live = styled.output`font-size: 24px; color: ${tone.ink}; &[data-steady="f
 
 /** The simulated hose: zeroed on one reading, its cell laid on another, read live. */
 export function Altimeter({ job, page, spot, onTake }: AltimeterProps) {
+	const u = useShown();
 	const zero = useZeroAltimeter(job);
 	const [live, setLive] = useState<Schemas["AltimeterReading"] | null>(null);
 	const source = useRef<EventSource | null>(null);
@@ -66,7 +68,7 @@ export function Altimeter({ job, page, spot, onTake }: AltimeterProps) {
 			<PlainButton onPress={listen}>Lay the cell here and read</PlainButton>
 			{live && (
 				<>
-					<Live data-steady={live.state === "steady"}>{live.mm == null ? "–" : `${live.mm.toFixed(1)} mm`}</Live>
+					<Live data-steady={live.state === "steady"}>{live.mm == null ? "–" : u.fine(live.mm / 1000)}</Live>
 					<Soft role="status">{live.words}</Soft>
 					{live.state === "steady" && live.mm != null && (
 						<PlainButton
@@ -85,7 +87,7 @@ export function Altimeter({ job, page, spot, onTake }: AltimeterProps) {
 }
 
 /** The simulated slope stick, laid outward from a reading: its fall gives the next one. */
-export function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: (percent: number, length: number) => void }) {
+export function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: (end: Schemas["StickShows"]) => void }) {
 	const [length, setLength] = useState("1.2");
 	const [shows, setShows] = useState<Schemas["StickShows"] | null>(null);
 	const meters = Number(length.replace(",", "."));
@@ -111,7 +113,7 @@ export function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: 
 			{shows && (
 				<>
 					<Soft role="status">{shows.words}</Soft>
-					<PlainButton onPress={() => onTake(shows.percent, meters)}>Add the reading it gives</PlainButton>
+					<PlainButton onPress={() => onTake(shows)}>Add the reading it gives</PlainButton>
 				</>
 			)}
 		</Row>

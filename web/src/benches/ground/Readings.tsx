@@ -3,6 +3,7 @@ import { Chooser } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Row, Stack } from "../../design/layout";
 import { RowButton, Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import { Book } from "./Book";
 import { FromFile } from "./FromFile";
 import { Altimeter, Stick } from "./Instruments";
@@ -18,8 +19,16 @@ interface ReadingsProps {
 	onChoose: (id: string) => void;
 }
 
+/** Two feet farther out, in the unit that was typed; the same place where the text is no plain figure. */
+const fartherOut = (out: string) => {
+	const typed = /^(\d+(?:\.\d+)?)\s*(m|ft)?$/.exec(out.trim());
+	if (!typed) return out;
+	return typed[2] === "ft" ? `${Number(typed[1]) + 2} ft` : `${(Number(typed[1]) + 0.6).toFixed(2)} m`;
+};
+
 /** Readings with their places: typed, from the level book, from the altimeter, from a file. */
 export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps) {
+	const u = useShown();
 	const { draft, type, keep, wrong } = fields;
 	const spots = draft.spots ?? [];
 	const one = spots.find((s) => s.id === chosen);
@@ -44,7 +53,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 			how: "typed",
 		};
 		// The next reading is farther out on the same station.
-		if (last?.at?.out) spot.at = { ...spot.at, out: `${(Number.parseFloat(last.at.out) + 0.6).toFixed(2)} m` } as Spot["at"];
+		if (last?.at?.out) spot.at = { ...spot.at, out: fartherOut(last.at.out) } as Spot["at"];
 		keep({ ...draft, spots: [...spots, spot] } as GroundRecord);
 		onChoose(id);
 	};
@@ -67,7 +76,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 								<tr>
 									<th>Reading</th>
 									<th>Place</th>
-									<th className="n">mm</th>
+									<th className="n">Height</th>
 									<th>How</th>
 								</tr>
 							</thead>
@@ -85,7 +94,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 												{s.at?.face ? `${s.at.face} ${s.at.mass}, ` : ""}
 												{s.at?.along} along, {s.at?.out} out{s.top === "paving" && ", paving"}
 											</td>
-											<td className="n">{z === undefined ? "–" : (z * 1000).toFixed(0)}</td>
+											<td className="n">{z === undefined ? "–" : u.depth(z)}</td>
 											<td>{s.how}</td>
 										</tr>
 									);
@@ -151,8 +160,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 							<Stick
 								job={job}
 								spot={one}
-								onTake={(percent, length) => {
-									const z = page.account.readings.find((r) => r.id === one.id)?.z_m ?? 0;
+								onTake={(end) => {
 									const id = nextName(
 										"P",
 										spots.map((s) => s.id),
@@ -160,8 +168,8 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 									const spot: Spot = {
 										...one,
 										id,
-										at: { ...BLANK, ...one.at, out: `${(Number.parseFloat(one.at?.out ?? "0") + length).toFixed(2)} m` },
-										height: `${((z - (percent / 100) * length) * 1000).toFixed(0)} mm`,
+										at: { ...BLANK, ...one.at, out: `${end.out_m.toFixed(2)} m` },
+										height: `${(end.height_m * 1000).toFixed(0)} mm`,
 										how: "stick",
 									};
 									keep({ ...draft, spots: [...spots, spot] });
@@ -180,7 +188,10 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 				<Columns>
 					<Chooser
 						label="Soil, for what seeps away (estimate)"
-						choices={SOILS}
+						choices={SOILS.map((s) => ({
+							id: s.id,
+							name: `${s.name}, ${s.mm_h < 5 && !u.units.startsWith("us") ? `${s.mm_h} mm/h` : u.rain(s.mm_h)}`,
+						}))}
 						value={draft.soil ?? "loam"}
 						onChange={(s) => s && keep({ ...draft, soil: s as GroundRecord["soil"] })}
 					/>

@@ -5,6 +5,7 @@ import { PlainButton, QuietButton } from "../../design/buttons";
 import { Figures, Row, Soft } from "../../design/layout";
 import { Slide } from "../../design/numbers";
 import { tone } from "../../design/tokens";
+import { useShown } from "../../parts/units";
 import type { GroundPage } from "./kinds";
 
 type Step = Schemas["RainStep"];
@@ -106,6 +107,7 @@ const clock = (minute: number) => (minute < 90 ? `${minute.toFixed(0)} min` : `$
 
 /** The storm with its time line: play, pause, step by step. */
 export function Storm({ page, storm }: { page: GroundPage; storm: StormOf }) {
+	const u = useShown();
 	const { steps, now, at, setAt, test } = storm;
 	const most = Math.max(1, ...steps.map((s) => s.rain_mm_h));
 	return (
@@ -156,8 +158,8 @@ export function Storm({ page, storm }: { page: GroundPage; storm: StormOf }) {
 							Step on
 						</QuietButton>
 						<Figures>
-							{clock(now.minute)}: {now.rain_mm_h.toFixed(0)} mm/h, {now.spilt_l_min.toFixed(0)} L/min over brims,{" "}
-							{now.outlets_l_min.toFixed(0)} L/min out of downspouts, {(now.litres.stands / 1000).toFixed(2)} m³ stand
+							{clock(now.minute)}: {u.rain(now.rain_mm_h)}, {u.flow(now.spilt_l_min)} over brims,
+							{u.flow(now.outlets_l_min)} out of downspouts, {u.water(now.litres.stands / 1000)} stand
 						</Figures>
 					</Row>
 					{test && <Soft>{test.storm}</Soft>}

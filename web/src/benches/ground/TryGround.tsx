@@ -9,6 +9,7 @@ import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { line, tone } from "../../design/tokens";
 import { Compared, recommendationText } from "../../parts/Compared";
 import { Item } from "../../parts/Item";
+import { useShown } from "../../parts/units";
 import type { GroundPage } from "./kinds";
 import { Dig, useRecommend } from "./Transects";
 
@@ -28,6 +29,7 @@ interface TryProps {
 
 /** A change across gutters and ground that is tried: every wet place before and after. */
 export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }: TryProps) {
+	const u = useShown();
 	const recommend = useRecommend(view);
 	const rain = useQuery(ask.rainwater(job, {})).data?.rainwater;
 	const [words, setWords] = useState("");
@@ -83,7 +85,7 @@ export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }
 							if (trial)
 								recommend(
 									face,
-									recommendationText({ changes, sentence: trial.sentence, rows: [...trial.rows.slice(0, 1), ...trial.rows] }),
+									recommendationText(u, { changes, sentence: trial.sentence, rows: [...trial.rows.slice(0, 1), ...trial.rows] }),
 								);
 							setTrying(null);
 						}}

@@ -26,9 +26,9 @@ export const TOPS = [
 	{ id: "paving", name: "Paving" },
 ];
 export const SOILS = [
-	{ id: "sand", name: "Sand or gravel, 25 mm/h" },
-	{ id: "loam", name: "Loam, 8 mm/h" },
-	{ id: "clay", name: "Clay, 1.5 mm/h" },
+	{ id: "sand", name: "Sand or gravel", mm_h: 25 },
+	{ id: "loam", name: "Loam", mm_h: 8 },
+	{ id: "clay", name: "Clay", mm_h: 1.5 },
 ];
 export const UNITS = [
 	{ id: "m", name: "Metres" },

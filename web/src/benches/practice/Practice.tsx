@@ -10,6 +10,7 @@ import {
 	type Practice as Kept,
 	readPractice,
 	savePractice,
+	useChoices,
 	useSaveJob,
 	useSavePractice,
 } from "../../api/queries";
@@ -69,6 +70,7 @@ const OWN = "own figure";
 export function Practice() {
 	const view = useOutletContext<JobView>();
 	const { data } = useQuery(ask.practices());
+	const choices = useChoices();
 	const save = useSavePractice();
 	const saveJob = useSaveJob(view.job.id);
 	const [wrong, setWrong] = useState("");
@@ -113,6 +115,12 @@ export function Practice() {
 							onChange={(n) => n && follow(n)}
 						/>
 					)}
+					<Chooser
+						label="Units it reads"
+						value={draft.units}
+						choices={(choices?.units ?? []).map((v) => ({ id: v.value, name: v.name }))}
+						onChange={(v) => v && setDraft({ ...body, units: v as Schemas["Units"] })}
+					/>
 				</Row>
 			</Row>
 			<Bench>

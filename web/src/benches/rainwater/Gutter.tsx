@@ -11,6 +11,7 @@ import { say } from "../../design/Notices";
 import { hairline, tone } from "../../design/tokens";
 import { Item } from "../../parts/Item";
 import { Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import type { RainPage } from "./kinds";
 import { Offered } from "./Offered";
 
@@ -52,6 +53,7 @@ interface GutterProps {
 
 /** One gutter: how it stands in the rain, what is wrong, what would end it, and how it was met. */
 export function Gutter({ view, page, gutter: g, account, section, remedies, wrong, set, keep, remove }: GutterProps) {
+	const u = useShown();
 	const [open, setOpen] = useState(false);
 	const recommend = useNewNote(view.job.id);
 	const eave = page.account.eaves.find((e) => e.key === g.eave);
@@ -88,7 +90,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 			{(account?.outlets ?? []).map((o) => (
 				<p key={o.x_m}>
 					<Soft>
-						Outlet {o.x_m.toFixed(1)} m from the left end: {o.l_min.toFixed(0)} L/min, let go {o.ends}.
+						Outlet {u.length(o.x_m, 1)} from the left end: {u.flow(o.l_min)}, let go {o.ends}.
 					</Soft>
 				</p>
 			))}
@@ -245,7 +247,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 							<thead>
 								<tr>
 									<th>Allowed by</th>
-									<th className="n">L/s</th>
+									<th className="n">Water</th>
 									<th>What it knows</th>
 								</tr>
 							</thead>
@@ -255,7 +257,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 										<td>
 											{a.name} {a.followed && <Soft>followed</Soft>}
 										</td>
-										<td className="n">{a.l_s == null ? "–" : a.l_s.toFixed(2)}</td>
+										<td className="n">{a.l_s == null ? "–" : u.flowS(a.l_s)}</td>
 										<td>{a.why}</td>
 									</tr>
 								))}

@@ -16,6 +16,7 @@ import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
 import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import { Gutter } from "./Gutter";
 import type { RainPage } from "./kinds";
 import { Offered } from "./Offered";
@@ -48,6 +49,7 @@ interface BenchProps {
 
 function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
 	const where = useWhere();
+	const u = useShown();
 	const [chosen, setChosen] = useState<Chosen | null>(null);
 	const { account } = page;
 	// A search is dear: it is asked when somebody wants it, and again only when what it stands on is another.
@@ -85,31 +87,30 @@ function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
 				value={at ?? Math.round(account.design_mm_h)}
 				most={most}
 				water
-				shown={`${Math.round(account.design_mm_h)} mm/h`}
+				shown={u.rain(account.design_mm_h)}
 				onChange={setAt}
 			>
 				{at !== null && (
-					<QuietButton onPress={() => setAt(null)}>Back to the design rain{design ? ` (${Math.round(design)})` : ""}</QuietButton>
+					<QuietButton onPress={() => setAt(null)}>Back to the design rain{design ? ` (${u.rain(design)})` : ""}</QuietButton>
 				)}
 			</Slide>
 			<Row $gap={4}>
-				<QuietButton onPress={() => setAt(5)}>Drizzle, 5 mm/h</QuietButton>
+				<QuietButton onPress={() => setAt(5)}>Drizzle, {u.rain(5)}</QuietButton>
 				{rains.map((r) => (
 					<QuietButton key={r.years} onPress={() => setAt(Math.round(r.mm_h))}>
-						Once in {r.years} years, {Math.round(r.mm_h)} mm/h
+						Once in {r.years} years, {u.rain(r.mm_h)}
 					</QuietButton>
 				))}
 			</Row>
-			{worst.length > 0 && <Soft>The first gutter spills from {Math.min(...worst).toFixed(0)} mm/h on.</Soft>}
+			{worst.length > 0 && <Soft>The first gutter spills from {u.rain(Math.min(...worst))} on.</Soft>}
 			<Beside>
 				<Drawing svg={page.plan} chosen={chosen} onChoose={choose} onPoint={(x, y) => setDrop({ x, y })} most="430px" />
 				<Table aria-label="Eaves">
 					<thead>
 						<tr>
 							<th>Eave</th>
-							<th className="n">m²</th>
-							<th className="n">L/min</th>
-							<th className="n">gal/min</th>
+							<th className="n">Drains</th>
+							<th className="n">Water</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -125,14 +126,13 @@ function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
 													? `gutter ${e.gutter}`
 													: e.drops_m == null
 														? "pours free"
-														: `falls ${e.drops_m.toFixed(1)} m onto the roof below`}
-												{e.burst_m2 > 0.05 && `, ${e.burst_m2.toFixed(1)} m² of it at points`}
+														: `falls ${u.length(e.drops_m, 1)} onto the roof below`}
+												{e.burst_m2 > 0.05 && `, ${u.area(e.burst_m2)} of it at points`}
 											</Soft>
 										</RowButton>
 									</td>
-									<td className="n">{(e.sheet_m2 + e.burst_m2).toFixed(1)}</td>
-									<td className="n">{e.l_min.toFixed(0)}</td>
-									<td className="n">{e.gpm.toFixed(1)}</td>
+									<td className="n">{u.area(e.sheet_m2 + e.burst_m2)}</td>
+									<td className="n">{u.flow(e.l_min)}</td>
 								</tr>
 							);
 						})}
@@ -140,8 +140,9 @@ function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
 				</Table>
 			</Beside>
 			<Soft>
-				Figures on the plan are litres per minute at each eave; broken lines pour without a gutter; discs are bursts at valley
-				feet. Point at the roof, or choose a slope by its keys, to see a drop run down.
+				Figures on the plan are {u.units.startsWith("us") ? "gallons" : "litres"} per minute at each eave; broken lines pour
+				without a gutter; discs are bursts at valley feet. Point at the roof, or choose a slope by its keys, to see a drop run
+				down.
 			</Soft>
 			{account.checks.map((c) => (
 				<p key={c}>{c}</p>
@@ -196,6 +197,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 				wrong: fault?.field ? { [fault.field]: fault.message } : {},
 			}
 		: editing;
+	const u = useShown();
 	const office = useQuery(ask.weather(job));
 	const storm = draft.storm ?? {};
 	const gutters = draft.gutters ?? [];
@@ -282,7 +284,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 								})
 							}
 						>
-							Take once in {r.years} years: {r.i5_mm_h} and {r.i60_mm_h} mm/h
+							Take once in {r.years} years: {u.rain(r.i5_mm_h)} and {u.rain(r.i60_mm_h)}
 						</QuietButton>
 					))}
 			</Row>

@@ -8,6 +8,7 @@ import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { line, tone } from "../../design/tokens";
 import { Compared, recommendationText } from "../../parts/Compared";
+import { useShown } from "../../parts/units";
 import type { RainPage } from "./kinds";
 
 const Sheet = styled.section`border: ${line}; border-left: 4px solid ${tone.copper}; border-radius: 4px; padding: 12px;`;
@@ -24,6 +25,7 @@ interface TryingProps {
 
 /** A change that is tried: nothing is kept until somebody says how. */
 export function Trying({ view, page, comparison, fault, tried, onKeep, onDiscard }: TryingProps) {
+	const u = useShown();
 	const recommend = useNewNote(view.job.id);
 	const keep = () => {
 		if (!comparison) return;
@@ -33,7 +35,7 @@ export function Trying({ view, page, comparison, fault, tried, onKeep, onDiscard
 		const body: Note = {
 			place: { face, zone: "edge", station: id ?? null },
 			kind: "recommendation",
-			text: recommendationText(comparison),
+			text: recommendationText(u, comparison),
 			measures: [],
 			at: new Date().toISOString(),
 		};

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Soft } from "../../design/layout";
 import { RowButton, Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import type { ChoosingProps } from "./Slopes";
 
 const said = (kind: string) => kind.replaceAll("_", " ").replace(/^./, (c) => c.toUpperCase());
@@ -12,6 +13,7 @@ export function Edges({
 	chosen,
 	onChoose,
 }: ChoosingProps & { account: Schemas["Account"]; shape: Schemas["RoofShape"] }) {
+	const u = useShown();
 	const name = (facet: string | null | undefined) => {
 		const i = account.slopes.findIndex((s) => s.facet === facet);
 		return i < 0 ? "" : `S${i + 1}`;
@@ -20,7 +22,7 @@ export function Edges({
 		<>
 			<Soft>
 				{Object.entries(shape.edge_totals)
-					.map(([kind, l]) => `${said(kind).toLowerCase()} ${l.true_m.toFixed(1)} m`)
+					.map(([kind, l]) => `${said(kind).toLowerCase()} ${u.length(l.true_m, 1)}`)
 					.join(" · ")}
 			</Soft>
 			<Table aria-label="Edges">
@@ -28,9 +30,9 @@ export function Edges({
 					<tr>
 						<th>Edge</th>
 						<th>Between</th>
-						<th className="n">True length, m</th>
-						<th className="n">On the plan, m</th>
-						<th className="n">Heights, m</th>
+						<th className="n">True length</th>
+						<th className="n">On the plan</th>
+						<th className="n">Heights</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -45,10 +47,10 @@ export function Edges({
 									</RowButton>
 								</td>
 								<td>{[name(e.facet), name(e.other)].filter(Boolean).join(" and ")}</td>
-								<td className="n">{e.true_m.toFixed(2)}</td>
-								<td className="n">{e.plan_m.toFixed(2)}</td>
+								<td className="n">{u.length(e.true_m, 2)}</td>
+								<td className="n">{u.length(e.plan_m, 2)}</td>
 								<td className="n">
-									{e.z0_m.toFixed(2)} to {e.z1_m.toFixed(2)}
+									{u.length(e.z0_m, 2)} to {u.length(e.z1_m, 2)}
 								</td>
 							</tr>
 						);

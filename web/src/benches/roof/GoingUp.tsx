@@ -20,7 +20,7 @@ const MET: [keyof Facts & string, string][] = [
 	["loose", "Loose granules underfoot"],
 	["brittle", "Breaks or gives underfoot"],
 	["windy", "Wind that pushes a person"],
-	["lines", "Lines overhead within 3 m"],
+	["lines", "Lines overhead within reach of the ladder"],
 	["protected", "Anchors, harness and somebody trained are here"],
 ];
 const LANDINGS = [

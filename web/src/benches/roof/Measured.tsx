@@ -11,6 +11,7 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { hairline, tone } from "../../design/tokens";
+import { useShown } from "../../parts/units";
 import type { Editing, Page } from "./useRoof";
 
 type Mass = Schemas["MassRecord"];
@@ -85,6 +86,7 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 		const made: Fitting = { id: `F${n}`, kind: "pipe", mass: masses[0]?.id ?? "A", face: "rear" };
 		keep({ ...draft, fittings: [...fittings, made] });
 	};
+	const u = useShown();
 	const readFile = async (chosen: File | undefined) => {
 		if (!chosen) return;
 		try {
@@ -108,9 +110,9 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 					/>
 					{t && (
 						<Soft>
-							{t.perimeter_m.toFixed(2)} m round, {t.area_adjusted_m2.toFixed(1)} m² within.{" "}
+							{u.length(t.perimeter_m, 2)} round, {u.area(t.area_adjusted_m2)} within.{" "}
 							{t.misclosure_ratio_1_in
-								? `It misses its start by ${(t.linear_misclosure_m * 1000).toFixed(0)} mm, 1 in ${Math.round(t.misclosure_ratio_1_in)}; spread along the walls by the compass rule.`
+								? `It misses its start by ${u.depth(t.linear_misclosure_m)}, 1 in ${Math.round(t.misclosure_ratio_1_in)}; spread along the walls by the compass rule.`
 								: "It closes."}
 							{t.doubtful_wall && ` Wall ${t.doubtful_wall} would explain the most of it.`}
 						</Soft>

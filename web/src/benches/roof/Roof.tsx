@@ -12,6 +12,7 @@ import { at, hairline, tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { Start } from "../../parts/Start";
+import { useShown } from "../../parts/units";
 import { Details } from "./Details";
 import { Edges } from "./Edges";
 import { GoingUp } from "./GoingUp";
@@ -34,6 +35,7 @@ export function Roof() {
 }
 
 function Bench({ view, page }: { view: JobView; page: Page }) {
+	const u = useShown();
 	const where = useWhere();
 	const editing = useRoof(view.job.id, page);
 	const [chosen, setChosen] = useState<Chosen | null>(null);
@@ -66,7 +68,7 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 					<Clashes draft={editing} what="The roof" />
 					<Soft>
 						{shape
-							? `${shape.plan_area_m2.toFixed(1)} m² seen from above, ${shape.true_area_m2.toFixed(1)} m² along the slopes: ${shape.squares.toFixed(1)} squares.`
+							? `${u.area(shape.plan_area_m2)} seen from above, ${u.area(shape.true_area_m2)} along the slopes: ${shape.squares.toFixed(1)} squares.`
 							: "Nothing measured yet."}
 					</Soft>
 				</div>

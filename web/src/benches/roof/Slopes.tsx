@@ -3,6 +3,7 @@ import type { Chosen } from "../../design/Drawing";
 import { Soft } from "../../design/layout";
 import { tone } from "../../design/tokens";
 import { RowButton, Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 
 export interface ChoosingProps {
 	chosen: Chosen | null;
@@ -13,6 +14,7 @@ export const inTwelve = (x: number) => `${Math.abs(x - Math.round(x)) < 0.02 ? M
 
 /** The slopes, as the plan numbers them. */
 export function Slopes({ account, here, chosen, onChoose }: ChoosingProps & { account: Schemas["Account"]; here: string[] }) {
+	const u = useShown();
 	const facets = account.shape?.facets ?? [];
 	return (
 		<Table aria-label="Slopes">
@@ -20,7 +22,7 @@ export function Slopes({ account, here, chosen, onChoose }: ChoosingProps & { ac
 				<tr>
 					<th>Slope</th>
 					<th className="n">Pitch</th>
-					<th className="n">m²</th>
+					<th className="n">Area</th>
 					<th className="n">Years left</th>
 				</tr>
 			</thead>
@@ -42,7 +44,7 @@ export function Slopes({ account, here, chosen, onChoose }: ChoosingProps & { ac
 								</RowButton>
 							</td>
 							<td className="n">{f && inTwelve(f.pitch_in_12)}</td>
-							<td className="n">{f?.true_area_m2.toFixed(1)}</td>
+							<td className="n">{f && u.area(f.true_area_m2)}</td>
 							<td className="n" style={{ color: tone.ochre }}>
 								{s.spent ? "spent" : s.left ? `${Math.round(s.left[0] ?? 0)}–${Math.round(s.left[2] ?? 0)}` : "?"}
 							</td>

@@ -77,7 +77,7 @@ function OwnWord({ view, note, means }: { view: JobView; note: ReadNote; means: 
 							id: known?.id ?? newId(),
 							base: known?.rev ?? null,
 							body: {
-								...(known?.body ?? { name }),
+								...(known?.body ?? { name, units: "metric" as const }),
 								own_word: [...(known?.body.own_word ?? []), { said: said.trim().toLowerCase(), means }],
 							},
 						},

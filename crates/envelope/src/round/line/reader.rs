@@ -457,10 +457,10 @@ impl<'a> Reader<'a> {
         let mut notes: Vec<_> =
             groups.iter().map(|(clauses, scored)| self.note(clauses, scored, &place, &place_matches, &stations, &mut pieces)).collect();
         for m in &self.measures {
-            pieces.push((m.span, super::FragmentKind::Measure, m.measure.both()));
+            pieces.push((m.span, super::FragmentKind::Measure, m.measure.both(self.context.units)));
         }
         for m in &place_matches {
-            pieces.push((self.span(m), super::FragmentKind::Place, place.words()));
+            pieces.push((self.span(m), super::FragmentKind::Place, place.words(self.context.units)));
         }
         let says_more = notes.iter().any(|n| {
             n.condition.is_some()

@@ -5,7 +5,7 @@ use crate::site::Surface;
 use proptest::prelude::*;
 
 fn here(face: Face, zone: Zone) -> Context {
-    Context { place: Place::outside(face, zone), front: Bearing::new(180.0).ok(), own_words: vec![] }
+    Context { place: Place::outside(face, zone), front: Bearing::new(180.0).ok(), own_words: vec![], units: Default::default() }
 }
 
 /// Lines as people type them on site, where they stand, and the condition that is meant.

@@ -1,0 +1,97 @@
+// How a figure is shown on the page: the same rules as `envelope::measure::Units`, held to them by one table of cases
+// (`crates/envelope/src/measure/shown.json`). The page shows figures; it works none out.
+import { useOutletContext } from "react-router";
+import type { Schemas } from "../api/client";
+import type { JobView } from "../api/queries";
+
+export type UnitsKey = Schemas["Units"];
+
+const FOOT = 0.3048;
+const INCH = 0.0254;
+const GALLON = 3.785411784;
+
+const fixed = (value: number, digits: number) => {
+	const text = value.toFixed(digits);
+	return /^-[0.]+$/.test(text) ? text.slice(1) : text;
+};
+
+/** Inches to the nearest 1/per, as a tape reads. */
+function inches(count: number, per: number): string {
+	const whole = Math.floor(count / per);
+	let part = count % per;
+	let of = per;
+	while (part !== 0 && part % 2 === 0) {
+		part /= 2;
+		of /= 2;
+	}
+	if (part === 0) return `${whole}`;
+	return whole === 0 ? `${part}/${of}` : `${whole} ${part}/${of}`;
+}
+
+function tape(m: number, per: number, feet: boolean): string {
+	const all = Math.round((Math.abs(m) / INCH) * per);
+	const minus = m < 0 && all > 0 ? "-" : "";
+	const ft = feet ? Math.floor(all / (12 * per)) : 0;
+	const rest = all - ft * 12 * per;
+	if (ft === 0) return `${minus}${inches(rest, per)} in`;
+	return rest === 0 ? `${minus}${ft} ft` : `${minus}${ft} ft ${inches(rest, per)} in`;
+}
+
+const TAPE = [1, 1, 2, 16];
+
+/** The figures of a job in its reader's units. */
+export function shownIn(units: UnitsKey) {
+	const show = (metric: string, us: string) =>
+		units === "metric" ? metric : units === "us" ? us : units === "metric-us" ? `${metric} (${us})` : `${us} (${metric})`;
+	return {
+		units,
+		/** A length along a building, metres; `digits` is how fine it is known. */
+		length: (m: number, digits: number) =>
+			show(`${fixed(m, digits)} m`, digits === 0 ? `${fixed(m / FOOT, 0)} ft` : tape(m, TAPE[digits] ?? 16, true)),
+		/** A depth or a gap, metres. */
+		depth: (m: number) => show(`${fixed(m * 1000, 0)} mm`, tape(m, 16, Math.abs(m) >= 3 * FOOT)),
+		/** A depth read finer than a tape, metres. */
+		fine: (m: number) => show(`${fixed(m * 1000, 1)} mm`, `${fixed(m / INCH, 2)} in`),
+		/** Square metres. */
+		area: (m2: number) => show(`${fixed(m2, 1)} m²`, `${fixed(m2 / (FOOT * FOOT), 0)} sq ft`),
+		/** Soil, cubic metres. */
+		soil: (m3: number) => show(`${fixed(m3, 2)} m³`, `${fixed(m3 / FOOT ** 3, 1)} cu ft`),
+		/** A lot of water, cubic metres. */
+		water: (m3: number) => show(`${fixed(m3, 2)} m³`, `${fixed((m3 * 1000) / GALLON, 0)} gal`),
+		/** Some water, litres. */
+		litres: (l: number) => show(`${fixed(l, 0)} L`, `${fixed(l / GALLON, l < 10 * GALLON ? 1 : 0)} gal`),
+		/** Litres a minute. */
+		flow: (lMin: number) => show(`${fixed(lMin, 0)} L/min`, `${fixed(lMin / GALLON, lMin < 10 * GALLON ? 1 : 0)} gpm`),
+		/** Litres a second. */
+		flowS: (lS: number) => show(`${fixed(lS, 2)} L/s`, `${fixed((lS * 60) / GALLON, 1)} gpm`),
+		/** Rain, millimetres an hour. */
+		rain: (mmH: number) => show(`${fixed(mmH, 0)} mm/h`, `${fixed(mmH / 25.4, 2)} in/h`),
+		/** Rain that fell, millimetres. */
+		rainDepth: (mm: number) => show(`${fixed(mm, 0)} mm`, `${fixed(mm / 25.4, 2)} in`),
+		/** Metres a second. */
+		speed: (mS: number) => show(`${fixed(mS, 1)} m/s`, `${fixed(mS / FOOT, 1)} ft/s`),
+	};
+}
+
+export type Shown = ReturnType<typeof shownIn>;
+
+/** The figures of the open job. */
+export const useShown = (): Shown => shownIn(useOutletContext<JobView>().units);
+
+/** A figure of a comparison, which names its unit. */
+export function inItsUnit(u: Shown, value: number, unit: string): string {
+	switch (unit) {
+		case "mm":
+			return u.depth(value / 1000);
+		case "m":
+			return u.length(value, 1);
+		case "L":
+			return u.litres(value);
+		case "L/min":
+			return u.flow(value);
+		case "mm/h":
+			return u.rain(value);
+		default:
+			return `${Math.abs(value) < 10 ? value.toFixed(1) : value.toFixed(0)} ${unit}`.trim();
+	}
+}
