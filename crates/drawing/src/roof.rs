@@ -296,19 +296,19 @@ pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
 pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
     let mut s = Svg::new(look);
     let (width, left, right) = (760.0, 14.0, 746.0);
-    let farthest = (life.age[2].max(life.remaining[2]) * 1.35).clamp(10.0, 80.0);
-    let now = left
-        + (right - left) * farthest.min(life.age[2] * 1.35 + 2.0)
-            / (farthest.min(life.age[2] * 1.35 + 2.0) + farthest.min(life.remaining[2] * 1.35 + 2.0));
-    let k = (right - left) / (farthest.min(life.age[2] * 1.35 + 2.0) + farthest.min(life.remaining[2] * 1.35 + 2.0));
+    // What is overdue lies to the left of the visit, among the ages.
+    let reach = |years: f64| (years.max(0.0) * 1.35 + 2.0).min(80.0);
+    let (back, on) = (reach(life.age[2].max(-life.remaining[0])), reach(life.remaining[2]));
+    let k = (right - left) / (back + on);
+    let now = left + back * k;
     let base = 112.0;
     let peak = life.curves.age.iter().chain(&life.curves.remaining).fold(1e-9_f64, |a, b| a.max(*b));
     // Ages lie to the left of the visit, what is left to the right: one line of years.
-    let curve = |chances: &[f64], way: f64| -> Vec<[f64; 2]> {
+    let curve = |chances: &[f64], from: f64, way: f64| -> Vec<[f64; 2]> {
         chances
             .iter()
             .enumerate()
-            .map(|(n, c)| [now + way * (n as f64 * 0.5 + 0.25) * k, base - (c / peak).sqrt() * 74.0])
+            .map(|(n, c)| [now + way * (from + n as f64 * 0.5 + 0.25) * k, base - (c / peak).sqrt() * 74.0])
             .filter(|p| p[0] >= left && p[0] <= right)
             .collect()
     };
@@ -325,11 +325,20 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         let m = now + way * spread[1] * k;
         s.line([m, 26.0], [m, base], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
         let ago = if way < 0.0 { " ago" } else { "" };
-        let words = format!("{name} {:.0} years{ago} ({:.0} to {:.0})", spread[1], spread[0], spread[2]);
-        s.text([m.clamp(left + 80.0, right - 80.0), 18.0], &words, &format!(r#"text-anchor="middle" fill="{}""#, look.ochre));
+        let words = match spread {
+            [_, middle, _] if middle < 0.0 => format!("overdue by {:.0} years ({:.0} to {:.0} left)", -middle, spread[0], spread[2]),
+            _ => format!("{name} {:.0} years{ago} ({:.0} to {:.0})", spread[1], spread[0], spread[2]),
+        };
+        // The two stand apart even where the years lie over one another.
+        let apart = if way < 0.0 { m.min(now - 20.0) } else { m.max(now + 20.0) };
+        s.text(
+            [apart.clamp(left + 80.0, right - 100.0), if way < 0.0 { 18.0 } else { 8.0 }],
+            &words,
+            &format!(r#"text-anchor="middle" fill="{}""#, look.ochre),
+        );
     }
-    s.curve(&curve(&life.curves.age, -1.0), &ink);
-    s.curve(&curve(&life.curves.remaining, 1.0), &ink);
+    s.curve(&curve(&life.curves.age, 0.0, -1.0), &ink);
+    s.curve(&curve(&life.curves.remaining, life.curves.remaining_from, 1.0), &ink);
     s.line([left, base], [right, base], &ink);
     s.line([now, 24.0], [now, base + 6.0], &ink);
     s.text([now, base + 20.0], "the visit", &format!(r#"text-anchor="middle" fill="{}""#, look.ink));
@@ -351,7 +360,8 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
     let top = base + 44.0;
     let (from, to) = (470.0, 740.0);
     let most = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1], f64::max).max(1.0) * 1.1;
-    let x = |years: f64| from + (to - from) * years / most;
+    let least = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1].min(0.0), f64::min);
+    let x = |years: f64| from + (to - from) * (years - least) / (most - least);
     let soft = format!(r#"fill="{}""#, look.ink_soft);
     if life.evidence.is_empty() {
         return s.done(width, base + 26.0, &format!("Age and remaining life, {}", slope.label));

@@ -15,7 +15,7 @@ use crate::rain::overshoot::{Overshoot, OvershootInput};
 use crate::rain::runoff::Runoff;
 use crate::roof::access::{Access, AccessInput};
 use crate::roof::account::{Account, AccountInput};
-use crate::roof::life::{Life, LifeInput};
+use crate::roof::life::{LifeInput, Weighed};
 use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, RoofShape};
@@ -161,8 +161,8 @@ calcs! {
     }
 
     /// Weighs age and remaining life of a covering.
-    "life" = life(input: &LifeInput) -> Life {
-        crate::roof::life::life(input).map_err(refused)
+    "life" = life(input: &LifeInput) -> Weighed {
+        crate::roof::life::weighed(input).map_err(refused)
     }
 
     /// Works out the intensity law of a place.

@@ -84,6 +84,7 @@ fn spread(s: [f64; 3]) -> String {
 fn left(s: &Slope) -> String {
     match (&s.spent, s.left) {
         (Some(_), _) => "spent".into(),
+        (None, Some(l)) if l[1] < 0.0 => format!("overdue ({:.0} to {:.0})", l[0], l[2]),
         (None, Some(l)) => spread(l),
         (None, None) => "–".into(),
     }

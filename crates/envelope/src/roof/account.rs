@@ -6,7 +6,7 @@ use super::covering::{Covering, covering};
 use super::details::{Detail, Names, details, where_on};
 use super::elevation::elevations;
 pub use super::figures::{Account, AccountInput, CoveringAccount, FittingAccount, Graded, LayerAccount, MassAccount, Modifier, Slope};
-use super::life::{AgeEvidence, Life, LifeInput, Wear, life};
+use super::life::{AgeEvidence, Life, LifeInput, Part, Wear, left_in_words, life};
 use super::perimeter::{Traverse, TraverseInput, traverse};
 use super::pitch::pitch;
 use super::record::{Climate, Paper, Placed, Roof, RoofError, Said, metres};
@@ -65,6 +65,9 @@ impl Roof {
     }
 }
 
+/// A paper means what it says nineteen times in twenty: the work was done, and on this roof. Rule of practice.
+const USUALLY_RIGHT: f64 = 0.95;
+
 /// Years from a day to the visit.
 fn years(from: Date, to: Date) -> f64 {
     /// Mean length of a year.
@@ -75,12 +78,23 @@ fn years(from: Date, to: Date) -> f64 {
 impl Paper {
     fn evidence(&self, visit: Date) -> AgeEvidence {
         match self.said {
-            Said::Permit { on } | Said::Invoice { on } => AgeEvidence::Permit { elapsed_years: years(on, visit) },
-            Said::Stated { years, first_hand } => AgeEvidence::Stated { years, first_hand },
-            Said::Range { low_years, high_years } => AgeEvidence::Range { low_years, high_years },
+            Said::Permit { on } => AgeEvidence::Permit { elapsed_years: years(on, visit), right: self.right(), part: Part::Whole },
+            Said::Invoice { on } => AgeEvidence::Invoice { elapsed_years: years(on, visit), right: self.right(), part: Part::Whole },
+            Said::Stated { years, first_hand } => AgeEvidence::Stated { years, first_hand, who: self.who() },
+            Said::Range { low_years, high_years } => AgeEvidence::Range { low_years, high_years, who: self.who() },
             Said::Picture { on, there: true } => AgeEvidence::Pictures { absent_years: None, present_years: Some(years(on, visit)) },
             Said::Picture { on, there: false } => AgeEvidence::Pictures { absent_years: Some(years(on, visit)), present_years: None },
         }
+    }
+
+    /// Who said it: where it is from, since the same person counts once.
+    fn who(&self) -> Option<String> {
+        Some(self.source.trim().to_lowercase()).filter(|s| !s.is_empty())
+    }
+
+    /// A paper that speaks of some masses only may speak of another of them than this.
+    fn right(&self) -> f64 {
+        self.right.unwrap_or(USUALLY_RIGHT)
     }
 
     fn words(&self, visit: Date) -> String {
@@ -220,8 +234,8 @@ fn climate(c: Climate) -> Option<Modifier> {
     }
 }
 
-/// What makes a slope's typical life differ. Rules of practice; north of the equator the sun stands in the south.
-fn modifiers(roof: &Roof, f: &Facet, c: &Covering, practice: &Practice) -> Vec<Modifier> {
+/// What makes a slope's typical life differ. Rules of practice.
+fn modifiers(roof: &Roof, f: &Facet, c: &Covering, practice: &Practice, north_known: bool) -> Vec<Modifier> {
     let s = &roof.setting;
     let mut out: Vec<Modifier> = climate(s.climate).into_iter().collect();
     let mut when = |met: bool, what: &str, factor: f64| {
@@ -232,8 +246,10 @@ fn modifiers(roof: &Roof, f: &Facet, c: &Covering, practice: &Practice) -> Vec<M
     /// A slope within this of due south or north is called sunny or shaded, degrees.
     const FACING: f64 = 60.0;
     let facing = |to: f64| f.downslope_azimuth_deg.is_some_and(|a| ((a - to + 180.0).rem_euclid(360.0) - 180.0).abs() <= FACING);
-    when(facing(180.0), "faces the sun", 0.94);
-    when(facing(0.0), "shaded north slope", 1.03);
+    // While north is not known no slope faces the sun; south of the equator the sun stands in the north.
+    let sun = if s.southern { 0.0 } else { 180.0 };
+    when(north_known && facing(sun), "faces the sun", 0.94);
+    when(north_known && facing(180.0 - sun), "faces away from the sun", 1.03);
     when(s.poor_ventilation, "poorly ventilated attic", 0.90);
     when(s.second_layer, "second layer", 0.85);
     let rule = practice.rule("min-pitch");
@@ -291,7 +307,7 @@ fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &
             };
             let Some(c) = of else { return slope };
             slope.signs = c.signs.iter().map(|s| Graded { sign: s.clone(), grade: grades.and_then(|g| g.get(s)).copied() }).collect();
-            slope.modifiers = modifiers(roof, f, c, practice);
+            slope.modifiers = modifiers(roof, f, c, practice, brief.front_faces.is_some());
             let median = slope.modifiers.iter().fold(c.median, |m, k| m * k.factor);
             slope.median_life_years = Some(median);
             if slope.problem.is_some() {
@@ -306,6 +322,8 @@ fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &
                 building_age_years: building,
                 age_evidence: papers.iter().map(|p| p.evidence(visit)).collect(),
                 wear: wear.iter().map(|w| w.1.clone()).collect(),
+                wait_years: roof.setting.wait_years.unwrap_or_else(super::evidence::usual_wait),
+                shape: super::evidence::usual_shape(),
             };
             match weigh(input.clone()) {
                 Ok(mut l) => {
@@ -412,15 +430,15 @@ fn coverings(roof: &Roof, visit: Date, practice: &Practice, slopes: &[Slope], sh
             "Its life is spent, whatever its age: the product is known to fail early and cannot be mended. Plan to renew it now.".to_owned()
         } else {
             format!(
-                "{} years old; likely {} left{}{} (estimate).{}",
+                "{} years old; {}{}{} (estimate).{}",
                 capital(&span(most.1.age)),
-                span(most.2),
+                if most.2[0].round() < 0.0 { left_in_words(most.2) } else { format!("likely {} left", span(most.2)) },
                 named("less", other(true)),
                 named("more", other(false)),
                 if l.evidence.is_empty() { " Nothing but the building is known of it: find a paper, or grade its wear." } else { "" }
             )
         };
-        let (plan, ready) = if gone { (0.0, 0.0) } else { (left[1], left[0]) };
+        let (plan, ready) = if gone { (0.0, 0.0) } else { (left[1].max(0.0), left[0].max(0.0)) };
         let cost_per_square = roof.setting.cost_per_square.get(key).copied().unwrap_or(c.cost_per_square);
         let squares = whole / super::shape::SQUARE_M2;
         let cost = squares * cost_per_square;
@@ -435,8 +453,9 @@ fn coverings(roof: &Roof, visit: Date, practice: &Practice, slopes: &[Slope], sh
             cost_per_square,
             cost,
             reserve_per_year: cost / plan.max(1.0),
+            overdue: (!gone && left[1] < 0.0).then(|| capital(&left_in_words(*left))),
             schools: schools(l, practice),
-            conflicts: weighed.iter().filter_map(|w| w.1.conflict.as_ref().map(|c| format!("{}: {c}", capital(&w.0.label)))).collect(),
+            conflicts: weighed.iter().flat_map(|w| w.1.conflicts.iter().map(|c| format!("{}: {c}", capital(&w.0.label)))).collect(),
         });
     }
     out

@@ -21,6 +21,38 @@ pub struct LifeInput {
     /// Wear, graded sign by sign.
     #[serde(default)]
     pub wear: Vec<Wear>,
+    /// How long a worn-out covering stays on until somebody replaces it, on average, years.
+    #[serde(default = "usual_wait")]
+    pub wait_years: f64,
+    /// Weibull shape of service lives.
+    #[serde(default = "usual_shape")]
+    pub shape: f64,
+}
+
+/// A wait of three years on average; rule of practice.
+pub(super) fn usual_wait() -> f64 {
+    3.0
+}
+/// Lives of coverings scatter by about a quarter; rule of practice.
+pub(super) fn usual_shape() -> f64 {
+    5.0
+}
+fn usually_right() -> f64 {
+    0.95
+}
+
+/// Which part of the roof a paper speaks of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Part {
+    /// All of it.
+    #[default]
+    Whole,
+    /// The slope that is asked about.
+    ThisSlope,
+    /// Another part: it says nothing here.
+    Other,
 }
 
 /// A piece of evidence on the age.
@@ -28,10 +60,27 @@ pub struct LifeInput {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum AgeEvidence {
-    /// A permit or invoice so many years before the visit.
+    /// A permit so many years before the visit: the work follows within half a year.
     Permit {
         /// Years since its date.
         elapsed_years: f64,
+        /// The chance that it means what it says: the work was done, and on this roof.
+        #[serde(default = "usually_right")]
+        right: f64,
+        /// The part of the roof it speaks of.
+        #[serde(default)]
+        part: Part,
+    },
+    /// An invoice so many years before the visit: the work stood by then.
+    Invoice {
+        /// Years since its date.
+        elapsed_years: f64,
+        /// The chance that it means what it says.
+        #[serde(default = "usually_right")]
+        right: f64,
+        /// The part of the roof it speaks of.
+        #[serde(default)]
+        part: Part,
     },
     /// Somebody's word.
     Stated {
@@ -41,6 +90,9 @@ pub enum AgeEvidence {
         /// By somebody who was there.
         #[serde(default)]
         first_hand: bool,
+        /// Who said it: the same person counts once.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        who: Option<String>,
     },
     /// A range somebody gave.
     Range {
@@ -48,6 +100,9 @@ pub enum AgeEvidence {
         low_years: f64,
         /// To.
         high_years: f64,
+        /// Who said it: the same person counts once.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        who: Option<String>,
     },
     /// Dated pictures: the covering was not there so long ago, and was there so long ago.
     Pictures {
@@ -98,12 +153,14 @@ pub struct Schools {
     pub condition: [f64; 3],
 }
 
-/// Chances by half years from now on: each covers `[n/2, (n+1)/2)` years.
+/// Chances by half years: each covers `[n/2, (n+1)/2)` years from where the list begins, which is now for the age.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Curves {
     /// Of the age.
     pub age: Vec<f64>,
+    /// Where the chances of what is left begin, years: below nought what is overdue.
+    pub remaining_from: f64,
     /// Of what is left.
     pub remaining: Vec<f64>,
 }
@@ -116,12 +173,18 @@ pub struct Life {
     pub age: [f64; 3],
     /// Service life.
     pub life: [f64; 3],
-    /// What is left.
+    /// What is left; below nought it is overdue.
     pub remaining: [f64; 3],
     /// Mean age.
     pub age_mean: f64,
+    /// Mean service life.
+    pub life_mean: f64,
     /// Mean of what is left.
     pub remaining_mean: f64,
+    /// Chance that it is overdue.
+    pub p_overdue: f64,
+    /// Chance that it is the building's first covering; none while the building's age is not known.
+    pub p_original: Option<f64>,
     /// Chance that it lasts longer than so many years.
     pub p_last: BTreeMap<String, f64>,
     /// What each piece of evidence did, in the order given.
@@ -130,11 +193,21 @@ pub struct Life {
     pub schools: Schools,
     /// Chances for drawing.
     pub curves: Curves,
-    /// Papers and wear that cannot both be right, in words.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub conflict: Option<String>,
+    /// What cannot both be right, in words.
+    pub conflicts: Vec<String>,
     /// The result as a sentence.
     pub sentence: String,
+}
+
+/// The answer, or that there is none because the pieces cannot be true together.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Weighed {
+    /// The pieces cannot be true together.
+    pub contradiction: bool,
+    /// What follows from them otherwise.
+    #[serde(flatten)]
+    pub life: Option<Life>,
 }
 
 /// Why there is no answer.
@@ -155,10 +228,18 @@ pub enum LifeError {
     /// A grade that is none.
     #[error("\"{0}\" is graded {1}; grades go from 0 to 4.")]
     Grade(String, u8),
-    /// A permit from before the building stood.
-    #[error("The permit is {permit} years old and the building {building}. One of the two is wrong.")]
+    /// A sign nobody knows the meaning of.
+    #[error(
+        "\"{0}\" is no sign of wear that is known. Use ridge-cap, granule-loss, mat-showing, edge-wear, brittleness, seal-release, cracked-units or moss."
+    )]
+    Sign(String),
+    /// A chance that is none.
+    #[error("A paper is right with a chance from 0 to 1, not {0}.")]
+    Chance(f64),
+    /// A paper from before the building stood.
+    #[error("The paper is {permit} years old and the building {building}. One of the two is wrong.")]
     BeforeTheBuilding {
-        /// Years since the permit.
+        /// Years since the paper.
         permit: f64,
         /// Age of the building.
         building: f64,
@@ -182,13 +263,27 @@ pub enum LifeError {
 }
 
 impl AgeEvidence {
-    pub(super) fn words(&self) -> String {
+    /// A paper that speaks of this roof: years since its date, and the chance that it is right.
+    pub(super) fn document(&self) -> Option<(f64, f64)> {
         match self {
-            AgeEvidence::Permit { elapsed_years } => format!("permit {elapsed_years} years ago"),
-            AgeEvidence::Stated { years, first_hand } => {
-                format!("{} says {years} years", if *first_hand { "somebody who was there" } else { "somebody" })
+            AgeEvidence::Permit { elapsed_years, right, part } | AgeEvidence::Invoice { elapsed_years, right, part } => {
+                (*part != Part::Other).then_some((*elapsed_years, *right))
             }
-            AgeEvidence::Range { low_years, high_years } => format!("said to be {low_years} to {high_years} years"),
+            _ => None,
+        }
+    }
+
+    pub(super) fn words(&self) -> String {
+        let whose = |who: &Option<String>, otherwise: &str| who.as_deref().filter(|w| !w.trim().is_empty()).unwrap_or(otherwise).to_owned();
+        match self {
+            AgeEvidence::Permit { elapsed_years, .. } => format!("permit {elapsed_years} years ago"),
+            AgeEvidence::Invoice { elapsed_years, .. } => format!("invoice {elapsed_years} years ago"),
+            AgeEvidence::Stated { years, first_hand, who } => {
+                format!("{} says {years} years", whose(who, if *first_hand { "somebody who was there" } else { "somebody" }))
+            }
+            AgeEvidence::Range { low_years, high_years, who } => {
+                format!("{} says {low_years} to {high_years} years", whose(who, "somebody"))
+            }
             AgeEvidence::Pictures { absent_years, present_years } => {
                 let mut parts = Vec::new();
                 parts.extend(absent_years.map(|y| format!("not there {y} years ago")));
@@ -196,5 +291,11 @@ impl AgeEvidence {
                 format!("pictures: {}", parts.join(", "))
             }
         }
+    }
+}
+
+impl Wear {
+    pub(super) fn words(&self) -> String {
+        format!("{}, grade {}", self.indicator.replace('-', " "), self.grade)
     }
 }

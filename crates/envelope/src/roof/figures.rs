@@ -144,6 +144,9 @@ pub struct CoveringAccount {
     pub cost: f64,
     /// To be put aside each year until then.
     pub reserve_per_year: f64,
+    /// It is overdue, in words: more likely than not it is worn out already.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub overdue: Option<String>,
     /// How the three schools differ here, and why.
     pub schools: String,
     /// Papers and wear that cannot both be right.

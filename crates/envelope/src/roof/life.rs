@@ -1,201 +1,276 @@
 //! How old a covering is and how long it will last: two unknowns, age and service life, weighed together on a grid by papers,
-//! statements, dated pictures and wear. Remaining life is life less age.
+//! statements, dated pictures and wear. Remaining life is life less age, and below nought once the covering is overdue.
 //!
-//! The model is stated in full in the reference notes beside the tests; grades, medians and error rates are rules of
-//! practice, and every result is an estimate with its range.
+//! Coverings follow one another: a worn-out one stays on until somebody replaces it, so that what came before the present one
+//! follows from the lives and waits themselves (see [`renewal`](super::renewal)). The model is stated in full beside its reference
+//! cases; thresholds, medians and error rates are rules of practice, and every result is an estimate with its range.
 
 use super::evidence::MOST_PIECES;
-pub use super::evidence::{AgeEvidence, Curves, Life, LifeError, LifeInput, Moved, Schools, Spread, Wear};
+pub use super::evidence::{AgeEvidence, Curves, Life, LifeError, LifeInput, Moved, Part, Schools, Spread, Wear, Weighed};
+use super::renewal::{CELL, Renewal, Start, normal};
+use super::wear::{Sign, sign};
 
-const CELLS: usize = 240;
-/// Width of an age cell, years.
-const AGE_CELL: f64 = 0.25;
-/// Width of a life cell, years.
-const LIFE_CELL: f64 = 0.5;
-/// Weibull shape of service lives.
-const SHAPE: f64 = 5.0;
-/// Sd of the age of an original roof about the building's age, years.
-const ORIGINAL_SD: f64 = 0.25;
-const PERMIT_RIGHT: f64 = 0.95;
-/// From permit to roof: at most half a year, mostly a month.
-const LAG_MODE: f64 = 1.0 / 12.0;
-const LAG_MOST: f64 = 0.5;
-const THETA: [f64; 4] = [0.30, 0.50, 0.68, 0.85];
-const THETA_WIDTH: f64 = 0.07;
-/// Ridge caps wear sooner.
-const RIDGE_CAP_SHIFT: f64 = -0.08;
-
-fn age_of(i: usize) -> f64 {
-    AGE_CELL * (i as f64 + 0.5)
-}
-fn life_of(j: usize) -> f64 {
-    LIFE_CELL * (j as f64 + 0.5)
+/// The middle of a cell of age or of life, years.
+fn middle(i: usize) -> f64 {
+    CELL * (i as f64 + 0.5)
 }
 
-fn normal(x: f64, mean: f64, sd: f64) -> f64 {
-    (-0.5 * ((x - mean) / sd).powi(2)).exp() / sd
+/// What each age is worth by the papers and the building, and how much of it is the building's first covering.
+struct Ages {
+    weight: Vec<f64>,
+    original: Vec<f64>,
 }
 
-/// Chance that the lag from permit to roof is less than `x` years: a triangle from 0 over a month to half a year.
-fn lag_below(x: f64) -> f64 {
-    match x {
-        x if x <= 0.0 => 0.0,
-        x if x <= LAG_MODE => x * x / (LAG_MOST * LAG_MODE),
-        x if x < LAG_MOST => 1.0 - (LAG_MOST - x).powi(2) / (LAG_MOST * (LAG_MOST - LAG_MODE)),
-        _ => 1.0,
+/// Somebody's words on the age, and who said them.
+fn spoken(e: &AgeEvidence) -> Option<Option<&str>> {
+    match e {
+        AgeEvidence::Stated { who, .. } | AgeEvidence::Range { who, .. } => Some(who.as_deref().map(str::trim).filter(|w| !w.is_empty())),
+        _ => None,
     }
 }
 
-fn normalised(mut cells: Vec<f64>) -> Vec<f64> {
-    let sum: f64 = cells.iter().sum();
-    if sum > 0.0 {
-        cells.iter_mut().for_each(|c| *c /= sum);
-    }
-    cells
-}
-
-fn base_prior(input: &LifeInput) -> Vec<f64> {
-    let median = input.median_life_years;
-    let (original, top) = match input.building_age_years {
-        Some(b) => (0.6 * (1.0 - b / (1.3 * median)).max(0.0), b.min(1.5 * median)),
-        None => (0.0, 1.5 * median),
-    };
-    let allowed = |a: f64| input.building_age_years.is_none_or(|b| a <= b + 0.5);
-    let at_building = normalised(
-        (0..CELLS)
-            .map(age_of)
-            .map(|a| input.building_age_years.filter(|_| allowed(a)).map_or(0.0, |b| normal(a, b, ORIGINAL_SD)))
-            .collect(),
-    );
-    let rest = normalised((0..CELLS).map(age_of).map(|a| if a < top.max(AGE_CELL) && allowed(a) { 1.0 } else { 0.0 }).collect());
-    at_building.iter().zip(&rest).map(|(o, r)| original * o + (1.0 - original) * r).collect()
-}
-
-/// How well each age fits the papers; the base prior, or what stands in its place, times every further piece.
-fn age_factor(input: &LifeInput) -> Vec<f64> {
-    let base = base_prior(input);
-    let mut factor = base.clone();
-    if let Some(elapsed) =
-        input.age_evidence.iter().find_map(|e| if let AgeEvidence::Permit { elapsed_years } = e { Some(*elapsed_years) } else { None })
-    {
-        for (i, f) in factor.iter_mut().enumerate() {
-            let (newer, older) = (elapsed - age_of(i) - AGE_CELL / 2.0, elapsed - age_of(i) + AGE_CELL / 2.0);
-            *f = PERMIT_RIGHT * (lag_below(older) - lag_below(newer)) + (1.0 - PERMIT_RIGHT) * base[i];
+/// How well an age fits what one person said, for each cell.
+fn fits(e: &AgeEvidence, n: usize) -> Vec<f64> {
+    let flat = 1.0 / n as f64;
+    let mixed = |wrong: f64, shape: &dyn Fn(f64) -> f64| (0..n).map(|i| (1.0 - wrong) * CELL * shape(middle(i)) + wrong * flat).collect();
+    match e {
+        AgeEvidence::Stated { years, first_hand, .. } => {
+            let (sd, wrong) = if *first_hand { (1.5, 0.05) } else { (3.0, 0.15) };
+            mixed(wrong, &|a| normal(a, *years, sd))
         }
-    }
-    let flat = 1.0 / CELLS as f64;
-    let mut times = |shape: Vec<f64>, wrong: f64| {
-        for (f, s) in factor.iter_mut().zip(normalised(shape)) {
-            *f *= (1.0 - wrong) * s + wrong * flat;
+        AgeEvidence::Range { low_years, high_years, .. } => {
+            let soft = |a: f64| (1.0 - (low_years - a).max(a - high_years).max(0.0)).max(0.0);
+            mixed(0.05, &|a| soft(a) / (high_years - low_years + 1.0))
         }
-    };
-    for e in &input.age_evidence {
-        match e {
-            AgeEvidence::Permit { .. } => {}
-            AgeEvidence::Stated { years, first_hand } => {
-                let (sd, wrong) = if *first_hand { (1.5, 0.05) } else { (3.0, 0.15) };
-                times((0..CELLS).map(|i| normal(age_of(i), *years, sd)).collect(), wrong);
+        _ => vec![1.0; n],
+    }
+}
+
+/// The window that dated pictures leave: there since, not there before.
+fn window(evidence: &[AgeEvidence]) -> (f64, f64) {
+    evidence.iter().fold((0.0, f64::INFINITY), |(low, high), e| match e {
+        AgeEvidence::Pictures { absent_years, present_years } => {
+            (present_years.map_or(low, |p| p.max(low)), absent_years.map_or(high, |a| a.min(high)))
+        }
+        _ => (low, high),
+    })
+}
+
+impl Ages {
+    fn of(input: &LifeInput, evidence: &[AgeEvidence], renewal: &Renewal) -> Ages {
+        let n = renewal.ages();
+        let (mut weight, mut original) = (vec![0.0; n], vec![0.0; n]);
+        let mut left = 1.0;
+        let mut take = |start: &Start, share: f64, first: bool| {
+            for (w, g) in weight.iter_mut().zip(renewal.from(start)) {
+                *w += share * g;
             }
-            AgeEvidence::Range { low_years, high_years } => {
-                let soft = |a: f64| (1.0 - (low_years - a).max(a - high_years).max(0.0)).max(0.0);
-                times((0..CELLS).map(|i| soft(age_of(i))).collect(), 0.05);
+            if first {
+                for (o, s) in original.iter_mut().zip(&start.mass) {
+                    *o += share * s;
+                }
             }
-            AgeEvidence::Pictures { .. } => {}
+        };
+        // Newest first: each is right with its own probability, and only what is left is asked of the next.
+        let mut documents: Vec<(&AgeEvidence, f64, f64)> =
+            evidence.iter().filter_map(|e| e.document().map(|(y, right)| (e, y, right))).collect();
+        documents.sort_by(|a, b| a.1.total_cmp(&b.1));
+        for (e, elapsed, right) in documents {
+            let start = if matches!(e, AgeEvidence::Permit { .. }) { Start::permit(elapsed, n) } else { Start::invoice(elapsed, n) };
+            take(&start, left * right, input.building_age_years.is_some_and(|b| elapsed >= b - 1.0));
+            left -= left * right * start.mass.iter().sum::<f64>();
+        }
+        match input.building_age_years {
+            Some(b) => take(&Start::building(b, n), left, true),
+            None => {
+                let even = renewal.any_time();
+                weight.iter_mut().for_each(|w| *w += left * even);
+            }
+        }
+        // One person counts once, by the last thing said; several are tempered, since they have talked to one another.
+        let mut people: Vec<(Option<&str>, &AgeEvidence)> = Vec::new();
+        for e in evidence {
+            let Some(who) = spoken(e) else { continue };
+            match people.iter_mut().find(|(w, _)| who.is_some() && *w == who) {
+                Some(same) => same.1 = e,
+                None => people.push((who, e)),
+            }
+        }
+        if !people.is_empty() {
+            let power = 1.0 / (1.0 + 0.5 * (people.len() as f64 - 1.0));
+            let said: Vec<Vec<f64>> = people.iter().map(|(_, e)| fits(e, n)).collect();
+            for i in 0..n {
+                let f = said.iter().map(|s| s[i]).product::<f64>().powf(power);
+                weight[i] *= f;
+                original[i] *= f;
+            }
+        }
+        let (low, high) = window(evidence);
+        if low > 0.0 || high.is_finite() {
+            for i in 0..n {
+                let (from, to) = (CELL * i as f64, CELL * (i + 1) as f64);
+                let share = ((to.min(high) - from.max(low)) / CELL).clamp(0.0, 1.0);
+                weight[i] *= share;
+                original[i] *= share;
+            }
+        }
+        Ages { weight, original }
+    }
+}
+
+/// Several signs of one slope say much the same: each counts less the more there are.
+fn tempered(signs: usize) -> f64 {
+    1.0 / (1.0 + 0.5 * (signs as f64 - 1.0))
+}
+
+/// Chances of age, life and what is left; cells of a quarter year.
+#[derive(Debug, Clone)]
+struct Posterior {
+    age: Vec<f64>,
+    life: Vec<f64>,
+    /// By life less age: index `ages` is nought.
+    left: Vec<f64>,
+    ages: usize,
+    original: f64,
+}
+
+/// Chances of what is left alone.
+type Left = Vec<f64>;
+
+/// Everything that is asked of one slope, from one walk over the grid.
+struct Walked {
+    all: Posterior,
+    /// Without the signs, with the building alone, without each piece and without each sign.
+    without_wear: Left,
+    without_papers: Option<Left>,
+    without_piece: Vec<Left>,
+    without_sign: Vec<Left>,
+}
+
+fn sum(cells: &[f64]) -> f64 {
+    cells.iter().sum()
+}
+
+fn normalised(mut cells: Left) -> Option<Left> {
+    /// Less than this is the noise of multiplying, not a chance.
+    const NOTHING: f64 = 1e-300;
+    let all = sum(&cells);
+    (all > NOTHING).then(|| {
+        cells.iter_mut().for_each(|c| *c /= all);
+        cells
+    })
+}
+
+/// A cell whose prior is this small a part of the largest is not walked, unless nothing larger fits.
+const NEGLIGIBLE: f64 = 1e-14;
+
+struct Model<'a> {
+    renewal: Renewal,
+    signs: Vec<(&'static Sign, u8)>,
+    input: &'a LifeInput,
+}
+
+impl<'a> Model<'a> {
+    fn of(input: &'a LifeInput) -> Model<'a> {
+        let counted = input.age_evidence.iter().filter_map(|e| e.document().map(|(y, _)| y)).fold(0.0, f64::max);
+        let present = window(&input.age_evidence).0;
+        let oldest = input.building_age_years.map_or((3.0 * input.median_life_years).max(counted + 1.0).max(present + 1.0), |b| b + 1.0);
+        Model {
+            renewal: Renewal::new(input.median_life_years, input.shape, input.wait_years, oldest),
+            signs: input.wear.iter().filter_map(|w| Some((sign(&w.indicator)?, w.grade))).collect(),
+            input,
         }
     }
-    for e in &input.age_evidence {
-        if let AgeEvidence::Pictures { absent_years, present_years } = e {
-            for (i, f) in factor.iter_mut().enumerate() {
-                let a = age_of(i);
-                if absent_years.is_some_and(|y| a > y) || present_years.is_some_and(|y| a < y) {
-                    *f = 0.0;
+
+    fn ages(&self, evidence: &[AgeEvidence]) -> Ages {
+        Ages::of(self.input, evidence, &self.renewal)
+    }
+
+    /// Weighs everything; none when nothing is possible.
+    fn walk(&self) -> Option<Walked> {
+        let ages = self.ages(&self.input.age_evidence);
+        let pieces = &self.input.age_evidence;
+        let papers = (!pieces.is_empty()).then(|| self.ages(&[]).weight);
+        let without: Vec<Vec<f64>> = (0..pieces.len())
+            .map(|k| {
+                let fewer: Vec<AgeEvidence> = pieces.iter().enumerate().filter(|(i, _)| *i != k).map(|(_, e)| e.clone()).collect();
+                self.ages(&fewer).weight
+            })
+            .collect();
+        self.over(&ages, papers.as_deref(), &without, NEGLIGIBLE).or_else(|| self.over(&ages, papers.as_deref(), &without, 0.0))
+    }
+
+    fn over(&self, ages: &Ages, papers: Option<&[f64]>, without: &[Vec<f64>], least: f64) -> Option<Walked> {
+        let r = &self.renewal;
+        let (n, m) = (r.ages(), r.lives());
+        let alternatives: Vec<&[f64]> = papers.into_iter().chain(without.iter().map(Vec::as_slice)).collect();
+        let top = |cells: &[f64]| cells.iter().copied().fold(0.0, f64::max);
+        let most_life = top(&r.life);
+        let most = top(&ages.weight) * most_life;
+        let mosts: Vec<f64> = alternatives.iter().map(|a| top(a) * most_life).collect();
+        let blank = || vec![0.0; n + m];
+        let mut all = Posterior { age: vec![0.0; n], life: vec![0.0; m], left: blank(), ages: n, original: 0.0 };
+        let mut dry = blank();
+        let mut others: Vec<Left> = vec![blank(); alternatives.len()];
+        let mut fewer: Vec<Left> = vec![blank(); self.signs.len()];
+        let strong = self.signs.iter().filter(|(s, _)| !s.faint).count();
+        let (power, one_less) = (tempered(strong), tempered(strong.saturating_sub(1).max(1)));
+        let mut logs = vec![0.0; self.signs.len()];
+        for i in 0..n {
+            let weight = ages.weight[i];
+            if weight <= 0.0 && alternatives.iter().all(|a| a[i] <= 0.0) {
+                continue;
+            }
+            for j in 0..m {
+                let prior = r.life[j] * r.stays(i, j);
+                let small = weight * prior <= least * most && alternatives.iter().zip(&mosts).all(|(a, most)| a[i] * prior <= least * most);
+                if prior <= 0.0 || small {
+                    continue;
+                }
+                let used = middle(i) / middle(j);
+                let at = n + j - i;
+                let (mut loud, mut faint) = (0.0, 0.0);
+                for (log, (s, grade)) in logs.iter_mut().zip(&self.signs) {
+                    *log = s.log_fit(*grade, used);
+                    if s.faint { faint += s.power * *log } else { loud += *log }
+                }
+                let fit = if logs.is_empty() { 1.0 } else { (power * loud + faint).exp() };
+                let whole = weight * prior * fit;
+                all.age[i] += whole;
+                all.life[j] += whole;
+                all.left[at] += whole;
+                all.original += ages.original[i] * prior * fit;
+                dry[at] += weight * prior;
+                for (other, a) in others.iter_mut().zip(&alternatives) {
+                    other[at] += a[i] * prior * fit;
+                }
+                if weight > 0.0 {
+                    for ((left, log), (s, _)) in fewer.iter_mut().zip(&logs).zip(&self.signs) {
+                        let log = if s.faint { power * loud + faint - s.power * log } else { one_less * (loud - log) + faint };
+                        left[at] += weight * prior * log.exp();
+                    }
                 }
             }
         }
-    }
-    factor
-}
-
-fn life_prior(median: f64) -> Vec<f64> {
-    let scale = median / std::f64::consts::LN_2.powf(1.0 / SHAPE);
-    let below = |t: f64| 1.0 - (-(t / scale).powf(SHAPE)).exp();
-    (0..CELLS).map(|j| below(LIFE_CELL * (j as f64 + 1.0)) - below(LIFE_CELL * j as f64)).collect()
-}
-
-/// How well one sign's grade fits, as a logarithm; `decay` is `exp(−u / width)` of the used share u, the same for all signs.
-fn sign_fits(sign: &Wear, decay: f64, risen: &[f64; 4]) -> f64 {
-    let at_least = |grade: u8| match grade {
-        0 => 1.0,
-        g @ 1..=4 => 1.0 / (1.0 + decay * risen[g as usize - 1]),
-        _ => 0.0,
-    };
-    (at_least(sign.grade) - at_least(sign.grade + 1)).ln()
-}
-
-/// A cell of age and the cells of life beyond it; the same order everywhere below.
-fn cells() -> impl Iterator<Item = (usize, usize)> {
-    // Life j ends beyond age i from j = i / 2 on: see `life_of` and `age_of`.
-    (0..CELLS).flat_map(|i| (i.div_ceil(2)..CELLS).map(move |j| (i, j)))
-}
-
-/// Everything that does not change while one piece of evidence after the other is left out: the price of a logarithm is paid
-/// once.
-struct Grid {
-    life: Vec<f64>,
-    /// For each sign, how well it fits, cell by cell.
-    signs: Vec<Vec<f64>>,
-}
-
-impl Grid {
-    fn of(input: &LifeInput) -> Grid {
-        let decays: Vec<f64> = cells().map(|(i, j)| (-age_of(i) / life_of(j) / THETA_WIDTH).exp()).collect();
-        let signs = input.wear.iter().map(|w| {
-            let shift = if w.indicator == "ridge-cap" { RIDGE_CAP_SHIFT } else { 0.0 };
-            let risen = THETA.map(|t| ((t + shift) / THETA_WIDTH).exp());
-            decays.iter().map(|d| sign_fits(w, *d, &risen)).collect()
-        });
-        let signs = signs.collect();
-        Grid { life: life_prior(input.median_life_years), signs }
-    }
-
-    /// The joint posterior with these ages and the signs that are asked for; none when nothing is possible.
-    fn weigh(&self, ages: &[f64], with: impl Fn(usize) -> bool) -> Option<Posterior> {
-        let used: Vec<&Vec<f64>> = self.signs.iter().enumerate().filter(|(k, _)| with(*k)).map(|(_, s)| s).collect();
-        // Signs go together: each counts less the more there are.
-        let power = 1.0 / (1.0 + 0.5 * (used.len() as f64 - 1.0));
-        let mut p = Posterior { age: vec![0.0; CELLS], life: vec![0.0; CELLS], remaining: vec![0.0; CELLS * 2] };
-        for (k, (i, j)) in cells().enumerate() {
-            if ages[i] <= 0.0 {
-                continue;
-            }
-            let fits: f64 = used.iter().map(|s| s[k]).sum();
-            let w = ages[i] * self.life[j] * if used.is_empty() { 1.0 } else { (fits * power).exp() };
-            p.age[i] += w;
-            p.life[j] += w;
-            p.remaining[2 * j - i] += w;
-        }
-        let total: f64 = p.age.iter().sum();
-        /// Less than this is the noise of multiplying, not a chance.
-        const NOTHING: f64 = 1e-300;
-        if total.is_nan() || total <= NOTHING {
+        let total = sum(&all.left);
+        // What was not walked over must be nothing beside what was.
+        const NOTHING_BESIDE: f64 = 1e6;
+        if least > 0.0 && total < NOTHING_BESIDE * least * most * (n * m) as f64 {
             return None;
         }
-        for cells in [&mut p.age, &mut p.life, &mut p.remaining] {
-            cells.iter_mut().for_each(|c| *c /= total);
-        }
-        Some(p)
+        all.left = normalised(all.left)?;
+        all.age.iter_mut().chain(&mut all.life).for_each(|c| *c /= total);
+        all.original /= total;
+        let mut others = others.into_iter().map(|o| normalised(o).unwrap_or_else(|| all.left.clone()));
+        let without_papers = papers.and_then(|_| others.next());
+        Some(Walked {
+            without_papers,
+            without_piece: others.collect(),
+            without_wear: normalised(dry).unwrap_or_else(|| all.left.clone()),
+            without_sign: fewer.into_iter().map(|f| normalised(f).unwrap_or_else(|| all.left.clone())).collect(),
+            all,
+        })
     }
-}
-
-struct Posterior {
-    /// Mass by age cell, by life cell, and by remaining life in quarter years from an eighth on.
-    age: Vec<f64>,
-    life: Vec<f64>,
-    remaining: Vec<f64>,
-}
-
-fn weigh(input: &LifeInput) -> Option<Posterior> {
-    Grid::of(input).weigh(&age_factor(input), |_| true)
 }
 
 fn spread(cells: &[f64], value: impl Fn(usize) -> f64) -> Spread {
@@ -209,37 +284,52 @@ fn spread(cells: &[f64], value: impl Fn(usize) -> f64) -> Spread {
     })
 }
 
-/// A cell of remaining life: life less age always ends on an odd eighth.
-fn remaining_of(k: usize) -> f64 {
-    AGE_CELL * (k as f64 + 0.5)
+fn mean(cells: &[f64], value: impl Fn(usize) -> f64) -> f64 {
+    cells.iter().enumerate().map(|(i, c)| c * value(i)).sum()
 }
 
-fn moments(cells: &[f64], value: impl Fn(usize) -> f64) -> (f64, f64) {
-    let mean: f64 = cells.iter().enumerate().map(|(i, c)| c * value(i)).sum();
-    let var: f64 = cells.iter().enumerate().map(|(i, c)| c * (value(i) - mean).powi(2)).sum();
-    (mean, var.sqrt())
+/// Chance of more than so many years; what lies on the line counts half.
+fn more_than(left: &[f64], ages: usize, years: f64) -> f64 {
+    let line = |k: usize| CELL * (k as f64 - ages as f64) - years;
+    left.iter()
+        .enumerate()
+        .map(|(k, c)| {
+            if line(k) > 1e-9 {
+                *c
+            } else if line(k) > -1e-9 {
+                c / 2.0
+            } else {
+                0.0
+            }
+        })
+        .sum()
 }
 
 fn check(input: &LifeInput) -> Result<(), LifeError> {
     let years = |what, value: f64, least: f64, most: f64| {
         if (least..=most).contains(&value) { Ok(()) } else { Err(LifeError::Years { what, value, least, most }) }
     };
-    years("The typical life", input.median_life_years, 1.0, 100.0)?;
+    years("The typical life", input.median_life_years, 1.0, 150.0)?;
+    years("The wait until somebody renews it", input.wait_years, 0.1, 30.0)?;
+    years("The shape of the lives", input.shape, 1.0, 20.0)?;
     if let Some(b) = input.building_age_years {
         years("The building's age", b, 0.0, 1000.0)?;
     }
     for e in &input.age_evidence {
         match e {
-            AgeEvidence::Permit { elapsed_years } => {
-                years("The permit's age", *elapsed_years, 0.0, 60.0)?;
+            AgeEvidence::Permit { elapsed_years, right, .. } | AgeEvidence::Invoice { elapsed_years, right, .. } => {
+                years("The paper's age", *elapsed_years, 0.0, 1000.0)?;
+                if !(0.0..=1.0).contains(right) {
+                    return Err(LifeError::Chance(*right));
+                }
                 if let Some(building) = input.building_age_years.filter(|b| *elapsed_years > b + 1.0) {
                     return Err(LifeError::BeforeTheBuilding { permit: *elapsed_years, building });
                 }
             }
-            AgeEvidence::Stated { years: y, .. } => years("The age that was stated", *y, 0.0, 60.0)?,
-            AgeEvidence::Range { low_years, high_years } => {
-                years("The range's lower end", *low_years, 0.0, 60.0)?;
-                years("The range's upper end", *high_years, *low_years, 60.0)?;
+            AgeEvidence::Stated { years: y, .. } => years("The age that was stated", *y, 0.0, 1000.0)?,
+            AgeEvidence::Range { low_years, high_years, .. } => {
+                years("The range's lower end", *low_years, 0.0, 1000.0)?;
+                years("The range's upper end", *high_years, *low_years, 1000.0)?;
             }
             AgeEvidence::Pictures { absent_years, present_years } => {
                 for y in [absent_years, present_years].into_iter().flatten() {
@@ -256,9 +346,26 @@ fn check(input: &LifeInput) -> Result<(), LifeError> {
     if input.age_evidence.len() > MOST_PIECES || input.wear.len() > MOST_PIECES {
         return Err(LifeError::TooMany);
     }
-    match input.wear.iter().find(|w| w.grade > 4) {
-        Some(w) => Err(LifeError::Grade(w.indicator.chars().take(40).collect(), w.grade)),
-        None => Ok(()),
+    for w in &input.wear {
+        if sign(&w.indicator).is_none() {
+            return Err(LifeError::Sign(w.indicator.chars().take(40).collect()));
+        }
+        if w.grade > 4 {
+            return Err(LifeError::Grade(w.indicator.chars().take(40).collect(), w.grade));
+        }
+    }
+    Ok(())
+}
+
+/// Weighs everything that is known of a covering. What cannot be true together is an answer too, with no figures.
+///
+/// # Errors
+/// [`LifeError`] for figures that cannot be.
+pub fn weighed(input: &LifeInput) -> Result<Weighed, LifeError> {
+    match life(input) {
+        Ok(life) => Ok(Weighed { contradiction: false, life: Some(life) }),
+        Err(LifeError::Impossible(_)) => Ok(Weighed { contradiction: true, life: None }),
+        Err(e) => Err(e),
     }
 }
 
@@ -268,57 +375,87 @@ fn check(input: &LifeInput) -> Result<(), LifeError> {
 /// [`LifeError`] for figures that cannot be, and when the pieces cannot be true together.
 pub fn life(input: &LifeInput) -> Result<Life, LifeError> {
     check(input)?;
-    let grid = Grid::of(input);
-    let ages = age_factor(input);
-    let p = grid.weigh(&ages, |_| true).ok_or_else(|| LifeError::Impossible(at_odds(input)))?;
-    let remaining = spread(&p.remaining, remaining_of);
-    let left = |p: Option<Posterior>| p.map_or(remaining, |p| spread(&p.remaining, remaining_of));
-    let mut evidence = Vec::new();
-    for i in 0..input.age_evidence.len() {
-        let mut without = input.clone();
-        let piece = without.age_evidence.remove(i);
-        evidence.push((piece.words(), left(grid.weigh(&age_factor(&without), |_| true))[1]));
-    }
-    for (i, sign) in input.wear.iter().enumerate() {
-        evidence.push((format!("{}, grade {}", sign.indicator.replace('-', " "), sign.grade), left(grid.weigh(&ages, |k| k != i))[1]));
-    }
-    let papers = grid.weigh(&ages, |_| false);
-    let condition = grid.weigh(&age_factor(&LifeInput { age_evidence: vec![], ..input.clone() }), |_| true);
-    let conflict = conflict(input, papers.as_ref(), condition.as_ref());
-    let age = spread(&p.age, age_of);
-    let whole = |y: f64| y.round() as i64;
-    let sentence = format!(
-        "{} to {} years old; likely {} to {} left (estimate).",
-        whole(age[0]),
-        whole(age[2]).max(whole(age[0])),
-        whole(remaining[0]),
-        whole(remaining[2])
-    );
+    let model = Model::of(input);
+    let walked = model.walk().ok_or_else(|| LifeError::Impossible(at_odds(input)))?;
+    let p = &walked.all;
+    let years_left = |k: usize| CELL * (k as f64 - p.ages as f64);
+    let of = |left: &Left| spread(left, years_left);
+    let remaining = of(&p.left);
+    let pieces = input.age_evidence.iter().map(AgeEvidence::words).zip(&walked.without_piece);
+    let signs = input.wear.iter().map(Wear::words).zip(&walked.without_sign);
+    let evidence: Vec<Moved> = pieces
+        .chain(signs)
+        .map(|(what, left)| {
+            let without = of(left)[1];
+            Moved { what, remaining_without: without, moved_by: remaining[1] - without }
+        })
+        .collect();
+    let age = spread(&p.age, middle);
+    // Half years, aligned to the visit.
+    let from = (0..p.left.len()).find(|k| p.left[*k] > 1e-6).unwrap_or(p.ages);
+    let before = (p.ages.saturating_sub(from) + 1) / 2 * 2;
     Ok(Life {
         age,
-        life: spread(&p.life, life_of),
+        life: spread(&p.life, middle),
         remaining,
-        age_mean: moments(&p.age, age_of).0,
-        remaining_mean: moments(&p.remaining, remaining_of).0,
-        p_last: [1.0, 3.0, 5.0, 10.0]
-            .into_iter()
-            .map(|y: f64| (format!("{y}"), p.remaining.iter().enumerate().filter(|(k, _)| remaining_of(*k) > y).map(|(_, c)| c).sum()))
-            .collect(),
-        evidence: evidence
-            .into_iter()
-            .map(|(what, without)| Moved { what, remaining_without: without, moved_by: remaining[1] - without })
-            .collect(),
-        schools: Schools { combined: remaining, typical: left(papers), condition: left(condition) },
-        curves: Curves { age: by_half_year(&p.age), remaining: by_half_year(&p.remaining) },
-        conflict,
-        sentence,
+        age_mean: mean(&p.age, middle),
+        life_mean: mean(&p.life, middle),
+        remaining_mean: mean(&p.left, years_left),
+        p_last: [1.0, 3.0, 5.0, 10.0].into_iter().map(|y: f64| (format!("{y}"), more_than(&p.left, p.ages, y))).collect(),
+        p_overdue: 1.0 - more_than(&p.left, p.ages, 0.0),
+        p_original: input.building_age_years.map(|_| p.original),
+        evidence,
+        schools: Schools {
+            combined: remaining,
+            typical: of(&walked.without_wear),
+            condition: walked.without_papers.as_ref().map_or(remaining, of),
+        },
+        curves: Curves {
+            age: by_half_year(&p.age),
+            remaining_from: -(CELL * before as f64),
+            remaining: by_half_year(&p.left[p.ages - before.min(p.ages)..]),
+        },
+        conflicts: conflicts(input),
+        sentence: format!("{} old; {} (estimate).", ages_in_words(age), left_in_words(remaining)),
     })
+}
+
+fn whole(y: f64) -> i64 {
+    y.round() as i64
+}
+
+fn ages_in_words(age: Spread) -> String {
+    let (a, b) = (whole(age[0]), whole(age[2]));
+    if a == b { format!("About {a} years") } else { format!("{a} to {b} years") }
+}
+
+/// What is left in words: years, or overdue by so many. The one place that says it.
+pub fn left_in_words(left: Spread) -> String {
+    let [low, middle, high] = left.map(whole);
+    match (low, high) {
+        (_, high) if high < 0 => format!("overdue by about {} years ({} to {})", -middle, -high, -low),
+        (low, high) if low < 0 && middle < 0 => {
+            format!("probably overdue, by about {} years; at best {high} left, at worst overdue by {}", -middle, -low)
+        }
+        (low, high) if low < 0 => format!("likely up to {high} left, about {middle}; perhaps overdue already, by up to {}", -low),
+        (low, high) if low == high => format!("likely about {low} left"),
+        (low, high) => format!("likely {low} to {high} left"),
+    }
+}
+
+/// A chance as it is said: never certain, never nothing.
+pub fn chance_in_words(p: f64) -> String {
+    match p * 100.0 {
+        c if c > 99.0 => "over 99 %".into(),
+        c if c < 1.0 => "under 1 %".into(),
+        c => format!("{c:.0} %"),
+    }
 }
 
 /// The fewest pieces that already cannot be true together, in words: every piece that can be left out is left out.
 fn at_odds(input: &LifeInput) -> String {
     let mut rest = input.clone();
-    let possible = |i: &LifeInput| weigh(i).is_some();
+    let possible = |i: &LifeInput| Model::of(i).walk().is_some();
     let mut k = 0;
     while k < rest.age_evidence.len() {
         let mut fewer = rest.clone();
@@ -335,88 +472,44 @@ fn at_odds(input: &LifeInput) -> String {
 
 /// Chances by half years, for drawing.
 fn by_half_year(quarters: &[f64]) -> Vec<f64> {
-    quarters.chunks(2).map(|c| c.iter().sum()).collect()
+    quarters.chunks(2).map(sum).collect()
 }
 
-/// Papers and wear are held against one another by the age each alone would give; more than two standard deviations apart
-/// they cannot both be right.
-fn conflict(input: &LifeInput, by_paper: Option<&Posterior>, by_wear: Option<&Posterior>) -> Option<String> {
-    if input.age_evidence.is_empty() || input.wear.is_empty() {
-        return None;
+/// What cannot both be right, each in a sentence: pictures against papers, papers against wear.
+fn conflicts(input: &LifeInput) -> Vec<String> {
+    let mut out = Vec::new();
+    let (low, high) = window(&input.age_evidence);
+    for e in &input.age_evidence {
+        let Some((elapsed, _)) = e.document() else { continue };
+        /// Work follows a permit within half a year, and stands before it is paid.
+        const AFTER_YEARS: f64 = 0.5;
+        if elapsed < low - AFTER_YEARS || elapsed - AFTER_YEARS > high {
+            out.push(format!(
+                "The {} does not fit the dated pictures: on one of them the covering is as it should not be. Look at both dates again.",
+                e.words()
+            ));
+        }
     }
-    let (by_paper, by_wear) = (by_paper?, by_wear?);
-    let ((m1, s1), (m2, s2)) = (moments(&by_paper.age, age_of), moments(&by_wear.age, age_of));
+    if input.age_evidence.is_empty() || input.wear.is_empty() {
+        return out;
+    }
+    // By the age each alone would give: more than two standard deviations apart they cannot both be right.
+    let alone = |i: &LifeInput| Model::of(i).walk().map(|w| w.all.age);
+    let by_paper = alone(&LifeInput { wear: vec![], ..input.clone() });
+    let by_wear = alone(&LifeInput { age_evidence: vec![], building_age_years: input.building_age_years, ..input.clone() });
+    let (Some(by_paper), Some(by_wear)) = (by_paper, by_wear) else { return out };
+    let sd = |cells: &[f64], m: f64| cells.iter().enumerate().map(|(i, c)| c * (middle(i) - m).powi(2)).sum::<f64>().sqrt();
+    let (m1, m2) = (mean(&by_paper, middle), mean(&by_wear, middle));
     // The papers' long tail of error would hide the conflict: what counts is what they say when they are right.
-    let median = spread(&by_paper.age, age_of)[1];
-    let apart = (median - m2).abs() / s2.hypot(s1.min(1.5));
-    (apart > 2.0).then(|| {
-        format!(
-            "The papers alone say about {:.0} years ({m1:.0} on average), the wear alone about {m2:.0}: they cannot both be right.",
-            median
-        )
-    })
+    let median = spread(&by_paper, middle)[1];
+    let apart = (median - m2).abs() / sd(&by_wear, m2).hypot(sd(&by_paper, m1).min(1.5));
+    if apart > 2.0 {
+        out.push(format!(
+            "The papers alone say about {median:.0} years ({m1:.0} on average), the wear alone about {m2:.0}: they cannot both be right."
+        ));
+    }
+    out
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-    use proptest::prelude::*;
-
-    fn input(evidence: Vec<AgeEvidence>, wear: &[(&str, u8)]) -> LifeInput {
-        LifeInput {
-            median_life_years: 24.0,
-            building_age_years: Some(33.0),
-            age_evidence: evidence,
-            wear: wear.iter().map(|(i, g)| Wear { indicator: (*i).into(), grade: *g }).collect(),
-        }
-    }
-
-    #[test]
-    fn what_cannot_be_is_said() {
-        let e = |i: LifeInput| life(&i).unwrap_err().to_string();
-        assert!(e(input(vec![AgeEvidence::Permit { elapsed_years: 40.0 }], &[])).contains("One of the two is wrong"));
-        assert!(e(input(vec![AgeEvidence::Permit { elapsed_years: -1.0 }], &[])).contains("cannot be -1"));
-        let pictures = |absent, present| AgeEvidence::Pictures { absent_years: Some(absent), present_years: Some(present) };
-        assert!(e(input(vec![pictures(5.0, 9.0)], &[])).contains("cannot have gone away"));
-        let both = e(input(vec![pictures(12.0, 9.0), pictures(6.0, 3.0)], &[]));
-        assert!(both.contains("not there 6 years ago") && both.contains("there 9 years ago"), "{both}");
-        let lone = e(input(vec![pictures(12.0, 9.0), AgeEvidence::Stated { years: 8.0, first_hand: true }, pictures(6.0, 3.0)], &[]));
-        assert!(!lone.contains("says 8 years") && !lone.contains("building"), "only what is at odds is named: {lone}");
-        assert!(e(input(vec![], &[("moss", 7)])).contains("0 to 4"));
-    }
-
-    #[test]
-    fn papers_and_wear_that_disagree_are_named() {
-        let heavy = [("ridge-cap", 4), ("granule-loss", 4), ("mat-showing", 4)];
-        let at_odds = life(&input(vec![AgeEvidence::Permit { elapsed_years: 2.0 }], &heavy)).unwrap();
-        assert!(at_odds.conflict.is_some());
-        let agree = life(&input(vec![AgeEvidence::Permit { elapsed_years: 12.0 }], &[("granule-loss", 2)])).unwrap();
-        assert_eq!(agree.conflict, None);
-    }
-
-    #[test]
-    fn each_piece_tells_what_it_moved_and_the_schools_stand_side_by_side() {
-        let l = life(&input(vec![AgeEvidence::Permit { elapsed_years: 13.0 }], &[("granule-loss", 3)])).unwrap();
-        assert_eq!(l.evidence.len(), 2);
-        assert!(l.evidence[1].moved_by < 0.0, "heavy wear takes years away");
-        assert_eq!(l.schools.combined, l.remaining);
-        assert!(l.schools.condition != l.schools.typical);
-        assert!(l.sentence.ends_with("left (estimate)."));
-    }
-
-    proptest! {
-        #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
-
-        /// Probability is neither made nor lost, and more wear never leaves more years.
-        #[test]
-        fn masses_add_up_and_wear_takes_years(permit in 0.0..30.0_f64, grade in 0_u8..4) {
-            let of = |g: u8| input(vec![AgeEvidence::Permit { elapsed_years: permit }], &[("granule-loss", g)]);
-            let p = weigh(&of(grade)).unwrap();
-            for cells in [&p.age, &p.life, &p.remaining] {
-                prop_assert!((cells.iter().sum::<f64>() - 1.0).abs() < 1e-9);
-            }
-            let mean = |g: u8| life(&of(g)).unwrap().remaining_mean;
-            prop_assert!(mean(grade + 1) <= mean(grade) + 1e-9);
-        }
-    }
-}
+mod tests;

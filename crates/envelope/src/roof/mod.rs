@@ -13,6 +13,8 @@ pub mod mass;
 pub mod perimeter;
 pub mod pitch;
 pub mod record;
+mod renewal;
 pub mod shape;
 mod typed;
 pub mod walked;
+mod wear;

@@ -254,6 +254,9 @@ pub struct Paper {
     /// The masses it speaks of; all when none is named.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub masses: Vec<String>,
+    /// The chance that it means what it says, when somebody doubts it more or less than is usual.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub right: Option<f64>,
     /// Left out of the weighing, and kept.
     #[serde(default)]
     pub set_aside: bool,
@@ -284,6 +287,11 @@ pub enum Climate {
 pub struct Setting {
     /// The climate.
     pub climate: Climate,
+    /// South of the equator: the sun stands in the north.
+    pub southern: bool,
+    /// How long a worn-out roof stays on here until it is renewed, on average, years.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wait_years: Option<f64>,
     /// The attic is poorly ventilated.
     pub poor_ventilation: bool,
     /// It lies over an older layer.

@@ -37,6 +37,7 @@ const CLIMATES = [
 	{ id: "marine", name: "By the sea" },
 ];
 const TICKS: [keyof Setting & string, string][] = [
+	["southern", "South of the equator"],
 	["poor_ventilation", "Poorly ventilated attic"],
 	["second_layer", "Second layer"],
 	["poor_workmanship", "Poor workmanship"],
@@ -44,6 +45,8 @@ const TICKS: [keyof Setting & string, string][] = [
 ];
 const years = (s: readonly number[] | null | undefined) =>
 	s ? `${(s[1] ?? 0).toFixed(0)} (${(s[0] ?? 0).toFixed(0)} to ${(s[2] ?? 0).toFixed(0)})` : "?";
+/** A chance as it is said: never certain, never nothing. */
+const chance = (p: number) => (p > 0.99 ? "over 99 %" : p < 0.01 ? "under 1 %" : `${Math.round(p * 100)} %`);
 const money = (n: number) => Math.round(n).toLocaleString("en").replaceAll(",", " ");
 
 /** How old, how long yet: the sentence, the drawing, the figures; and what they rest on. */
@@ -67,6 +70,11 @@ export function Life({ view, page, editing, chosen, onChoose }: ChoosingProps & 
 							aside each year (estimate).
 						</Estimate>
 					</Soft>
+					{c.overdue && (
+						<p role="status">
+							<b>{c.overdue}.</b> Worn out and still on: look for wet decking, and plan to renew it now (estimate).
+						</p>
+					)}
 					{c.conflicts.map((x) => (
 						<p key={x} role="alert" style={{ color: tone.ochre }}>
 							{x}
@@ -118,10 +126,18 @@ export function Life({ view, page, editing, chosen, onChoose }: ChoosingProps & 
 								</tr>
 								<tr>
 									<td>Chance to last 1, 3, 5, 10 years</td>
-									<td className="n">
-										{["1", "3", "5", "10"].map((y) => `${Math.round((slope.life?.p_last[y] ?? 0) * 100)} %`).join(" · ")}
-									</td>
+									<td className="n">{["1", "3", "5", "10"].map((y) => chance(slope.life?.p_last[y] ?? 0)).join(" · ")}</td>
 								</tr>
+								<tr>
+									<td>Chance that it is overdue: worn out already, and still on</td>
+									<td className="n">{chance(slope.life.p_overdue)}</td>
+								</tr>
+								{slope.life.p_original != null && (
+									<tr>
+										<td>Chance that it is the building's first covering</td>
+										<td className="n">{chance(slope.life.p_original)}</td>
+									</tr>
+								)}
 								<tr>
 									<td>
 										Typical life here{" "}
@@ -245,7 +261,12 @@ const KINDS: { id: Paper["kind"]; name: string }[] = [
 
 /** A new piece of evidence of a kind, with what it had in common with the one before. */
 function fresh(kind: Paper["kind"], day: string, old?: Paper): Paper {
-	const same = { source: old?.source ?? "", masses: old?.masses ?? [], set_aside: false };
+	const same = {
+		source: old?.source ?? "",
+		masses: old?.masses ?? [],
+		set_aside: false,
+		...(old?.right == null ? {} : { right: old.right }),
+	};
 	if (kind === "stated") return { kind, years: 10, first_hand: false, ...same };
 	if (kind === "range") return { kind, low_years: 8, high_years: 12, ...same };
 	if (kind === "picture") return { kind, on: day, there: true, ...same };
@@ -325,8 +346,18 @@ function Papers({ view, page, editing }: { view: JobView; page: Page; editing: E
 								The covering is on it
 							</Tick>
 						)}
+						{(p.kind === "permit" || p.kind === "invoice") && (
+							<Field
+								label="Right, in a hundred such papers"
+								type="number"
+								value={String(Math.round((p.right ?? 0.95) * 100))}
+								onChange={(v) => set(i, { ...p, right: Math.min(100, number(v)) / 100 })}
+								onBlur={() => keep()}
+								error={wrong[`papers.${i}.right`]}
+							/>
+						)}
 						<Field
-							label="Where it is from"
+							label={p.kind === "stated" || p.kind === "range" ? "Who says so" : "Where it is from"}
 							value={p.source ?? ""}
 							onChange={(source) => set(i, { ...p, source })}
 							onBlur={() => keep()}
@@ -391,6 +422,13 @@ function SettingForm({ page, editing, slope }: { page: Page; editing: Editing; s
 						{name}
 					</Tick>
 				))}
+				<Field
+					label="A worn-out roof stays on, years on average"
+					type="number"
+					value={String(setting.wait_years ?? 3)}
+					onChange={(v) => type({ ...draft, setting: { ...setting, wait_years: Math.min(30, Math.max(0.1, Number(v) || 3)) } })}
+					onBlur={() => keep()}
+				/>
 				{slope && (
 					<Tick
 						value={trees.includes(slope.facet)}

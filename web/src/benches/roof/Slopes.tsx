@@ -46,7 +46,13 @@ export function Slopes({ account, here, chosen, onChoose }: ChoosingProps & { ac
 							<td className="n">{f && inTwelve(f.pitch_in_12)}</td>
 							<td className="n">{f && u.area(f.true_area_m2)}</td>
 							<td className="n" style={{ color: tone.ochre }}>
-								{s.spent ? "spent" : s.left ? `${Math.round(s.left[0] ?? 0)}–${Math.round(s.left[2] ?? 0)}` : "?"}
+								{s.spent
+									? "spent"
+									: s.left && (s.left[1] ?? 0) < 0
+										? "overdue"
+										: s.left
+											? `${Math.round(s.left[0] ?? 0)}–${Math.round(s.left[2] ?? 0)}`
+											: "?"}
 							</td>
 						</tr>
 					);
