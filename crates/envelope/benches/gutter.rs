@@ -23,6 +23,7 @@ fn gutter(outlets: &[f64], fall: f64) -> RunInput {
         outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false }).collect(),
         along: vec![Along { from_m: 0.0, to_m: 8.0, width_from_m: 4.0, width_to_m: 4.0 }],
         bursts: vec![],
+        corners_m: vec![],
         rain_mm_h: 132.0,
     }
 }

@@ -101,7 +101,7 @@ fn more_rain_never_spills_less() {
         i["at_mm_h"] = json!(at);
         i["remedies"] = json!(false);
         let run = of(i).gutters[0].run.clone().unwrap();
-        assert!(run.spilt_l_s >= spilt && (run.outlets_l_s[0] + run.spilt_l_s - run.in_l_s).abs() < 1e-9, "at {at}");
+        assert!(run.spilt_l_s >= spilt && (run.outlets_l_s[0] + run.spilt_l_s - run.in_l_s).abs() < 1e-6, "at {at}");
         spilt = run.spilt_l_s;
     }
 }

@@ -55,6 +55,44 @@ fn age_and_life() {
     }
 }
 
+/// A gutter that spills: each figure at the tolerance its case states.
+#[test]
+fn gutters_that_spill() {
+    let all = cases(include_str!("reference/D2_spill.json"));
+    assert!(all.len() >= 8);
+    for c in all {
+        let (id, e, got) = (c["id"].as_str().unwrap(), &c["expected"], answer("gutter-run", &c));
+        let figure = |v: &Value| v.as_f64().unwrap();
+        let list = |v: &Value| v.as_array().unwrap().iter().map(|x| x.as_f64().unwrap()).collect::<Vec<_>>();
+        let comes = figure(&e["in_l_s"]);
+        let near = |what: &str, g: f64, e: f64, by: f64| assert!((g - e).abs() <= by, "{id} {what}: {g} instead of {e}");
+        near("in", figure(&got["in_l_s"]), comes, 0.005 * comes);
+        for (k, (g, e)) in list(&got["outlets_l_s"]).iter().zip(list(&e["outlets_l_s"])).enumerate() {
+            near(&format!("outlet {k}"), *g, e, 0.03 * comes);
+        }
+        near("spilt", figure(&got["spilt_l_s"]), figure(&e["spilt_l_s"]), 0.03 * comes);
+        for (k, (g, e)) in list(&got["spilt_by_third_l_s"]).iter().zip(list(&e["spilt_by_third_l_s"])).enumerate() {
+            near(&format!("third {k}"), *g, e, 0.05 * comes);
+        }
+        let deepest = figure(&e["deepest_m"]);
+        near("deepest", figure(&got["deepest_m"]), deepest, f64::max(0.003, 0.03 * deepest));
+        let length = figure(&c["input"]["length_m"]);
+        let within = |x: f64, w: &[f64]| x >= w[0] - 0.03 * length && x <= w[1] + 0.03 * length;
+        let stretches = |v: &Value| v.as_array().unwrap().iter().map(list).collect::<Vec<_>>();
+        let at = figure(&got["deepest_at_m"]);
+        assert!(stretches(&e["deepest_within_m"]).iter().any(|w| within(at, w)), "{id}: deepest at {at}");
+        for w in stretches(&e["divide_within_m"]) {
+            assert!(list(&got["divides_m"]).iter().any(|d| within(*d, &w)), "{id}: no divide within {w:?} but {:?}", got["divides_m"]);
+        }
+        match e["spills_from_mm_h"].as_f64() {
+            Some(from) => near("spills from", figure(&got["spills_from_mm_h"]), from, 0.03 * from),
+            None => assert!(got["spills_from_mm_h"].is_null(), "{id}"),
+        }
+        let out: f64 = list(&got["outlets_l_s"]).iter().sum();
+        near("balance", out + figure(&got["spilt_l_s"]), figure(&got["in_l_s"]), 0.01 * comes);
+    }
+}
+
 /// Facets are compared by name, edges by what they join and where: their names and order are arbitrary.
 #[test]
 fn roofs() {

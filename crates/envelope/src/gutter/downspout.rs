@@ -111,14 +111,14 @@ impl Bore {
             Bore::Rectangular { width_mm, length_mm } => width_mm * length_mm,
         }
     }
-    fn round_mm(self) -> f64 {
+    pub(super) fn round_mm(self) -> f64 {
         match self {
             Bore::Round { diameter_mm } => diameter_mm,
             b => (4.0 * b.area_mm2() / PI).sqrt(),
         }
     }
     /// As a weir and as an orifice at a head, L/s.
-    fn outlet(self, head_mm: f64, strainer: bool) -> (f64, f64) {
+    pub(super) fn outlet(self, head_mm: f64, strainer: bool) -> (f64, f64) {
         let k = if strainer { 0.5 } else { 1.0 };
         let h = head_mm.max(0.0);
         match self {

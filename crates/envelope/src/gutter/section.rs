@@ -1,6 +1,7 @@
 //! The cross-section of a gutter. Above the rim its walls are taken to go on upright, so that a depth beyond the rim has a
 //! meaning: the water is spilling there.
 
+use super::dual::Dual;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -85,6 +86,66 @@ impl Section {
         };
         (a + t * above, p + 2.0 * above, t.max(1e-9))
     }
+    /// Depth within the section, and above the rim.
+    fn parts(self, y: Dual) -> (Dual, Dual) {
+        let rim = self.depth();
+        if y.v > rim { (Dual::of(rim), y - Dual::of(rim)) } else { (y, Dual::of(0.0)) }
+    }
+    /// Area at a depth, with its derivatives; upright walls above the rim.
+    pub(super) fn area(self, y: Dual) -> Dual {
+        let (y, above) = self.parts(y);
+        let of = Dual::of;
+        let within = match self {
+            Section::Rect { width_m, .. } => y * of(width_m),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => y * (of(bottom_m) + y * of((top_m - bottom_m) / (2.0 * depth_m))),
+            Section::HalfRound { diameter_m } => {
+                let r = diameter_m / 2.0;
+                let up = of(r) - y;
+                (up / of(r)).acos() * of(r * r) - up * (y * (of(diameter_m) - y)).sqrt()
+            }
+        };
+        within + above * of(self.top())
+    }
+    /// Wetted perimeter.
+    pub(super) fn perimeter(self, y: Dual) -> Dual {
+        let (y, above) = self.parts(y);
+        let of = Dual::of;
+        let within = match self {
+            Section::Rect { width_m, .. } => of(width_m) + y * of(2.0),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => {
+                of(bottom_m) + y * of(2.0 * ((top_m - bottom_m) / (2.0 * depth_m)).hypot(1.0))
+            }
+            Section::HalfRound { diameter_m } => ((of(diameter_m / 2.0) - y) / of(diameter_m / 2.0)).acos() * of(diameter_m),
+        };
+        within + above * of(2.0)
+    }
+    /// Width of the surface.
+    pub(super) fn width(self, y: Dual) -> Dual {
+        let (y, _) = self.parts(y);
+        let of = Dual::of;
+        match self {
+            Section::Rect { width_m, .. } => of(width_m),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => of(bottom_m) + y * of((top_m - bottom_m) / depth_m),
+            Section::HalfRound { diameter_m } => (y * (of(diameter_m) - y)).sqrt() * of(2.0),
+        }
+    }
+    /// First moment of the area about the surface, m³: pressure over specific weight. Its derivative by the depth is the area.
+    pub(super) fn moment(self, y: Dual) -> Dual {
+        let (within, above) = self.parts(y);
+        let of = Dual::of;
+        let moment = match self {
+            Section::Rect { width_m, .. } => within * within * of(width_m / 2.0),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => {
+                within * within * (of(bottom_m / 2.0) + within * of((top_m - bottom_m) / (6.0 * depth_m)))
+            }
+            Section::HalfRound { diameter_m } => {
+                // Two thirds of the half chord cubed lies below the middle; less what lies above the surface.
+                let half = (within * (of(diameter_m) - within)).sqrt();
+                half * half * half * of(2.0 / 3.0) - self.area(within) * (of(diameter_m / 2.0) - within)
+            }
+        };
+        if above.v > 0.0 { moment + self.area(within) * above + above * above * of(self.top() / 2.0) } else { moment }
+    }
     /// Area to the rim, mm².
     pub fn full_area_mm2(self) -> f64 {
         match self {
@@ -134,6 +195,26 @@ mod tests {
         assert!((half.wet(0.0725).0 - a - 0.00125).abs() < 1e-9, "the walls go on upright");
         let front = Section::Trapezoid { bottom_m: 0.076, top_m: 0.127, depth_m: 0.089 };
         assert!((front.full_area_mm2() - 9033.5).abs() < 1e-6);
+    }
+
+    #[test]
+    fn area_is_what_the_moment_grows_by_and_agrees_with_the_plain_figures() {
+        for s in [
+            Section::HalfRound { diameter_m: 0.125 },
+            Section::Rect { width_m: 0.12, depth_m: 0.09 },
+            Section::Trapezoid { bottom_m: 0.076, top_m: 0.127, depth_m: 0.089 },
+        ] {
+            for y in [0.004, 0.03, 0.0615, 0.07, 0.12] {
+                let (a, p, t) = s.wet(y);
+                let d = Dual::var(y, 0);
+                assert!(
+                    (s.area(d).v - a).abs() < 1e-9 && (s.perimeter(d).v - p).abs() < 1e-9 && (s.width(d).v - t).abs() < 1e-7,
+                    "{s:?} {y}"
+                );
+                assert!((s.moment(d).d[0] - a).abs() < 1e-7, "{s:?} {y}: {} and {a}", s.moment(d).d[0]);
+                assert!((s.area(d).d[0] - t).abs() < 1e-6, "{s:?} {y}");
+            }
+        }
     }
 
     #[test]

@@ -324,6 +324,7 @@ fn run_input(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, rain: f64) ->
         outlets,
         along: sheet.along.clone(),
         bursts: falling.bursts(sheet).iter().map(|b| Burst { x_m: b.x_m, area_m2: b.area_m2 }).collect(),
+        corners_m: vec![],
         rain_mm_h: rain,
     })
 }

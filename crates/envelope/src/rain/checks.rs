@@ -4,7 +4,7 @@ use super::eaves::{Eave, Falling};
 use super::figures::{EaveAccount, Flight, MIN, Offered, RainAccount};
 use super::overshoot::{Leaves, OvershootInput, overshoot};
 use super::record::{Ends, GutterRecord};
-use crate::gutter::run::{Run, RunInput};
+use crate::gutter::run::{Governed, Run, RunInput};
 use crate::gutter::tables::Allowed;
 use crate::measure::Units;
 use crate::plane::length;
@@ -29,8 +29,8 @@ pub(crate) fn sentence(r: &Run, rain: f64, allowed: &[Allowed], practice: &Pract
             u.flow(r.spilt_l_s * MIN),
             u.flow(r.in_l_s * MIN),
             u.rain(from),
-            match (r.governed_by.as_str(), r.first_spill_at_m) {
-                ("downspout", _) => ", because its downspout takes no more".to_owned(),
+            match (r.governed_by, r.first_spill_at_m) {
+                (Governed::Downspout, _) => ", because its downspout takes no more".to_owned(),
                 (_, Some(x)) => format!(", first {} from its left end", u.length(x, 1)),
                 _ => String::new(),
             }
@@ -170,7 +170,7 @@ pub(crate) fn offered(
     } else if r.spilt_l_s > 0.0 {
         let line = format!("{} spills {} in the design rain", g.id, u.flow(r.spilt_l_s * MIN));
         offer(
-            if r.governed_by == "downspout" { "gutter-outlets-short" } else { "gutter-overflow-marks" },
+            if r.governed_by == Governed::Downspout { "gutter-outlets-short" } else { "gutter-overflow-marks" },
             line,
             place(Zone::Edge, r.first_spill_at_m),
         );
