@@ -104,12 +104,24 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
         );
     }
     let anchor = |x: f64| if x > 560.0 { "end" } else { "start" };
-    if r.spilt_l_s > 0.0
-        && let Some(x) = r.first_spill_at_m
-    {
+    // Water goes over the front along every stretch where it stands above the brim: the more, the longer the falling lines.
+    let most = r.spills.iter().map(|p| p.l_s / (p.to_m - p.from_m)).fold(1e-9, f64::max);
+    for p in &r.spills {
+        let (x, strong) = ((p.from_m + p.to_m) / 2.0, p.l_s / (p.to_m - p.from_m) / most);
+        if strong < 0.02 {
+            continue;
+        }
         let [px, py] = at(x, nearest(x)[1] + r.rim_m);
-        let style = format!(r#"fill="none" stroke="{}" stroke-width="2.5""#, look.water);
-        s.raw(&format!(r#"<path d="M{px:.1} {py:.1}q-4 8 -10 9m10 -9q4 8 10 9" {style}/>"#));
+        let long = 5.0 + 12.0 * strong;
+        s.raw(&format!(
+            r#"<path d="M{px:.1} {py:.1}q2 2 2 {long:.1}" fill="none" stroke="{}" stroke-width="{:.1}"/>"#,
+            look.water,
+            1.0 + 1.5 * strong
+        ));
+    }
+    if let Some(strongest) = r.spills.iter().max_by(|a, b| a.l_s.total_cmp(&b.l_s)) {
+        let x = (strongest.from_m + strongest.to_m) / 2.0;
+        let [px, py] = at(x, nearest(x)[1] + r.rim_m);
         let words = format!("spills {}", look.units.flow(r.spilt_l_s * 60.0));
         s.text([px, py - 8.0], &words, &format!(r#"text-anchor="{}" fill="{}" font-weight="600""#, anchor(px), look.ink));
     }

@@ -213,8 +213,8 @@ impl<'a> Prepared<'a> {
         for g in &a.gutters {
             let Some(record) = self.input.rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
             let Some(eave) = a.eaves.iter().find(|e| e.key == record.eave) else { continue };
-            if let (Some(r), Some(at), false) = (&g.run, g.spills_at, g.spills_onto_roof) {
-                add.push((Origin::Brim(g.id.clone()), lands(at), r.spilt_l_s * 60.0 * minutes));
+            for s in g.spills.iter().filter(|s| !s.onto_roof) {
+                add.push((Origin::Brim(g.id.clone()), lands(s.at), s.l_min * minutes));
             }
             let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
             for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {

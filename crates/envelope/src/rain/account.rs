@@ -5,11 +5,11 @@ use super::checks::{ends, flights, kick_outs, offered, offered_free, sentence};
 use super::design::{Rain, RainInput, rain};
 use super::eaves::{Eave, Falling, eaves_of};
 use super::figures::MIN;
-pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, OutletAccount, RainAccount, Remedy, Sums};
+pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, OutletAccount, RainAccount, Remedy, SpillAccount, Sums};
 use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
 use super::remedy::remedies;
 use super::runoff::{STOREY_M, descent, height_on};
-use crate::gutter::run::{Burst, RunInput, RunOutlet, run};
+use crate::gutter::run::{Burst, RunInput, RunOutlet, Spill, run};
 use crate::gutter::tables::schools;
 use crate::measure::Units;
 use crate::plane::{Point, length};
@@ -137,8 +137,7 @@ impl GutterAccount {
             outlets: vec![],
             allowed: vec![],
             flights: vec![],
-            spills_at: None,
-            spills_onto_roof: false,
+            spills: vec![],
             offered: vec![],
             remedies: vec![],
         }
@@ -228,7 +227,8 @@ fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAc
     let allowed = schools(run_input.section, fall, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
     let flights = flights(g, eave, falling, &run_input, &input.roof, input.practice.units);
     let page = falling.account(eave, rain, Some(&g.id));
-    let spills_onto = worked.first_spill_at_m.filter(|_| worked.spilt_l_s > 0.0).and_then(|x| spilt_onto(falling, eave, x));
+    let over = |s: &Spill| (s.from_m + s.to_m) / 2.0;
+    let spills_onto: Vec<Option<Point>> = worked.spills.iter().map(|s| spilt_onto(falling, eave, over(s))).collect();
     let mut out = GutterAccount {
         id: g.id.clone(),
         sentence: sentence(&worked, rain, &allowed, &input.practice),
@@ -254,8 +254,12 @@ fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAc
         },
         allowed,
         flights,
-        spills_at: worked.first_spill_at_m.filter(|_| worked.spilt_l_s > 0.0).map(|x| falling.point(eave, x)),
-        spills_onto_roof: spills_onto.is_some(),
+        spills: worked
+            .spills
+            .iter()
+            .zip(&spills_onto)
+            .map(|(s, roof)| SpillAccount { at: falling.point(eave, over(s)), l_min: s.l_s * MIN, onto_roof: roof.is_some() })
+            .collect(),
         run: None,
     };
     // What goes on over the roof is a plan area in this rain to the gutters below.
@@ -287,8 +291,10 @@ fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAc
             None => {}
         }
     }
-    if let Some(p) = spills_onto {
-        falling.drop_at(p, as_area(worked.spilt_l_s), &format!("spilt from {}", g.id));
+    for (s, onto) in worked.spills.iter().zip(spills_onto) {
+        if let Some(p) = onto {
+            falling.drop_at(p, as_area(s.l_s), &format!("spilt from {}", g.id));
+        }
     }
     out.run = Some(worked);
     out
@@ -343,7 +349,7 @@ fn balance(a: &RainAccount, falling: &Falling<'_>, u: Units) -> (Sums, String) {
         roof: r.total_plan_m2 * per,
         walls: a.walls_m2 * per,
         outlets: a.gutters.iter().flat_map(|g| &g.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum(),
-        spilt: a.gutters.iter().filter(|g| !g.spills_onto_roof).filter_map(|g| g.run.as_ref()).map(|r| r.spilt_l_s * MIN).sum(),
+        spilt: a.gutters.iter().flat_map(|g| &g.spills).filter(|s| !s.onto_roof).map(|s| s.l_min).sum(),
         free: a.eaves.iter().filter(|e| !works(&e.gutter) && e.drops_m.is_none()).map(|e| e.l_min).sum(),
         held: (flat + trapped + falling.extra_held_m2) * per,
     };

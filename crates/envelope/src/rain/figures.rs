@@ -124,6 +124,18 @@ pub struct Remedy {
     pub sentence: String,
 }
 
+/// Water that goes over a brim along one stretch.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SpillAccount {
+    /// The middle of the stretch, on the plan.
+    pub at: [f64; 2],
+    /// Litres per minute.
+    pub l_min: f64,
+    /// It falls on a roof below, and is followed from there.
+    pub onto_roof: bool,
+}
+
 /// A gutter on the page.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -142,10 +154,8 @@ pub struct GutterAccount {
     pub allowed: Vec<Allowed>,
     /// Water flying from the edge above it.
     pub flights: Vec<Flight>,
-    /// Where it first spills, on the plan.
-    pub spills_at: Option<[f64; 2]>,
-    /// What spills falls on a roof below, and is followed from there.
-    pub spills_onto_roof: bool,
+    /// Where it spills: every stretch with its place on the plan.
+    pub spills: Vec<SpillAccount>,
     /// What is wrong.
     pub offered: Vec<Offered>,
     /// What would end it, the cheapest that does first.
