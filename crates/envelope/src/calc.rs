@@ -2,6 +2,7 @@
 
 use crate::ground::level::{LevelBook, LevelInput};
 use crate::ground::rain_test::{RainTest, RainTestInput};
+use crate::ground::storm_calc::{StormInput, StormOut};
 use crate::ground::surface_calc::{SurfaceFigures, SurfaceInput};
 use crate::ground::survey::{GroundAccount, GroundInput};
 use crate::ground::transect::{Transect, TransectInput};
@@ -194,6 +195,11 @@ calcs! {
     "rainwater" = rainwater(input: &RainAccountInput) -> RainAccount {
         input.roof.check().and_then(|()| input.rainwater.check()).map_err(refused)?;
         Ok(crate::rain::account::rain_account(input))
+    }
+
+    /// Runs a storm over a grid of heights.
+    "storm" = storm(input: &StormInput) -> StormOut {
+        crate::ground::storm_calc::storm(input).map_err(CalcError::Refused)
     }
 
     /// Works out where water that leaves a roof's edge lands.

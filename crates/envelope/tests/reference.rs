@@ -93,6 +93,62 @@ fn gutters_that_spill() {
     }
 }
 
+/// Storms over grids of heights: volumes to 2 % or 2 L, depths to 2 mm, shares to 0.02, times to 3 minutes.
+#[test]
+fn storms_on_the_ground() {
+    let all = cases(include_str!("reference/F4_storm.json"));
+    assert!(all.len() >= 8);
+    for c in all {
+        let (id, e, got) = (c["id"].as_str().unwrap(), &c["expected"], answer("storm", &c));
+        let figure = |v: &Value| v.as_f64().unwrap();
+        let list = |v: &Value| v.as_array().unwrap().clone();
+        let volume = |what: &str, g: f64, e: f64| assert!((g - e).abs() <= f64::max(0.02 * e, 0.002), "{id} {what}: {g} instead of {e}");
+        for (k, v) in e["balance"].as_object().unwrap().iter().filter(|(k, _)| *k != "error_pct") {
+            volume(k, figure(&got["balance"][k]), figure(v));
+        }
+        assert!(figure(&got["balance"]["error_pct"]) < 0.02, "{id}");
+        for t in list(&e["times"]) {
+            let at = list(&got["times"]).into_iter().find(|g| (figure(&g["min"]) - figure(&t["min"])).abs() < 1e-9).unwrap();
+            volume(&format!("minute {}", t["min"]), figure(&at["standing_m3"]), figure(&t["standing_m3"]));
+        }
+        let tiny = |p: &Value| figure(&p["peak_m3"]) < 0.003 || figure(&p["peak_depth_m"]) < 0.003;
+        for p in list(&e["ponds"]) {
+            let Some(q) = list(&got["ponds"]).into_iter().find(|g| g["id"] == p["id"]) else {
+                assert!(tiny(&p), "{id}: no pond {}", p["id"]);
+                continue;
+            };
+            let name = &p["id"];
+            volume(&format!("{name} peak"), figure(&q["peak_m3"]), figure(&p["peak_m3"]));
+            let near = |what: &str, by: f64| {
+                assert!((figure(&q[what]) - figure(&p[what])).abs() <= by, "{id} {name} {what}: {} instead of {}", q[what], p[what])
+            };
+            near("peak_depth_m", 0.002);
+            near("peak_min", 3.0);
+            match p["gone_min"].as_f64() {
+                Some(_) => near("gone_min", 3.0),
+                None => assert!(q["gone_min"].is_null(), "{id} {name}"),
+            }
+            let area = figure(&q["area_m2"]);
+            assert!(area >= figure(&p["area_ok_m2"][0]) - 1e-6 && area <= figure(&p["area_ok_m2"][1]) + 1e-6, "{id} {name} area {area}");
+            for (whose, share) in p["shares_at_peak"].as_object().unwrap() {
+                let g = q["shares_at_peak"][whose].as_f64().unwrap_or(0.0);
+                assert!((g - figure(share)).abs() <= 0.02, "{id} {name} {whose}: {g} instead of {share}");
+            }
+        }
+        for q in list(&got["ponds"]) {
+            assert!(tiny(&q) || list(&e["ponds"]).iter().any(|p| p["id"] == q["id"]), "{id}: {} stands too much", q["id"]);
+        }
+        for (row, (g, e)) in list(&got["depth_at_peak"]).iter().zip(list(&e["depth_at_peak"])).enumerate() {
+            for (col, (g, e)) in list(g).iter().zip(list(&e)).enumerate() {
+                match (g.as_f64(), e.as_f64()) {
+                    (Some(g), Some(e)) => assert!((g - e).abs() <= 0.002, "{id} depth at {row},{col}: {g} instead of {e}"),
+                    (g, e) => assert_eq!(g, e, "{id} at {row},{col}"),
+                }
+            }
+        }
+    }
+}
+
 /// Facets are compared by name, edges by what they join and where: their names and order are arbitrary.
 #[test]
 fn roofs() {

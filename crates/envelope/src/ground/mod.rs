@@ -3,6 +3,7 @@
 pub mod after;
 mod falls;
 mod figures;
+mod hollows;
 pub mod level;
 pub mod origin;
 mod placing;
@@ -11,8 +12,10 @@ pub mod read;
 pub mod record;
 mod standing;
 mod storm;
+pub mod storm_calc;
 pub mod surface;
 pub mod surface_calc;
 mod surroundings;
 pub mod survey;
 pub mod transect;
+mod waters;

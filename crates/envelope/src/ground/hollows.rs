@@ -1,0 +1,314 @@
+//! Hollows inside hollows, as a tree: which cells drain where, at what height each hollow runs over and into which, and which two
+//! become one water when both stand at the brim between them.
+//!
+//! Water runs by the heights of the ground alone, down the steepest of eight ways; over level ground the shortest way to a lower
+//! place. A leaf of the tree is a hollow with one bottom; a branch is two that have joined. Brims are found in the order of their
+//! heights (Kruskal's minimum spanning tree over the passes between basins), so that equal brims are no special case.
+
+use std::collections::VecDeque;
+
+/// No cell, no basin.
+pub(super) const NONE: u32 = u32::MAX;
+
+/// Ground as water meets it.
+#[derive(Debug, Clone)]
+pub(super) struct Land {
+    pub(super) nx: usize,
+    pub(super) ny: usize,
+    /// Side of a cell, metres.
+    pub(super) cell_m: f64,
+    /// Height; not a number where there is no land.
+    pub(super) z: Vec<f64>,
+    /// Water that reaches it and is not taken there leaves.
+    pub(super) open: Vec<bool>,
+}
+
+impl Land {
+    pub(super) fn cell_m2(&self) -> f64 {
+        self.cell_m * self.cell_m
+    }
+    pub(super) fn is_land(&self, k: usize) -> bool {
+        !self.z[k].is_nan()
+    }
+    /// The up to eight cells of land around one, with their distance in cells.
+    pub(super) fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
+        let (row, col) = ((k / self.nx) as isize, (k % self.nx) as isize);
+        const STEPS: [(isize, isize); 8] = [(0, 1), (1, 0), (0, -1), (-1, 0), (1, 1), (1, -1), (-1, -1), (-1, 1)];
+        STEPS.iter().filter_map(move |(dr, dc)| {
+            let (r, c) = (row + dr, col + dc);
+            if r < 0 || c < 0 || r >= self.ny as isize || c >= self.nx as isize {
+                return None;
+            }
+            let o = r as usize * self.nx + c as usize;
+            self.is_land(o).then_some((o, if dr * dc == 0 { 1.0 } else { std::f64::consts::SQRT_2 }))
+        })
+    }
+}
+
+/// How a hollow runs over.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Brim {
+    /// Its height.
+    pub(super) height: f64,
+    /// The cell that is crossed at its height, and the first one beyond it.
+    pub(super) over: u32,
+    pub(super) beyond: u32,
+}
+
+/// A hollow, or two that have joined.
+#[derive(Debug, Clone)]
+pub(super) struct Node {
+    /// The two it joins; none for a hollow with one bottom.
+    pub(super) parts: Option<[usize; 2]>,
+    /// What it becomes part of when it stands at its brim and the other part does too.
+    pub(super) whole: Option<usize>,
+    /// None where walls close it in and nothing leads out.
+    pub(super) brim: Option<Brim>,
+    /// Its cells under the brim, from the lowest.
+    pub(super) cells: Vec<u32>,
+    /// Volume under the height of each cell, m³.
+    under: Vec<f64>,
+    /// What it holds at its brim, m³.
+    pub(super) holds: f64,
+    /// Its lowest cell: of equal ones the first row, then the first column.
+    pub(super) lowest: u32,
+}
+
+/// The tree, and the way of every cell.
+#[derive(Debug, Clone)]
+pub(super) struct Hollows {
+    /// The next cell on the way down; itself at a bottom or over an open cell.
+    pub(super) down: Vec<u32>,
+    /// Cells of land so that each comes before the one it runs to.
+    pub(super) order: Vec<u32>,
+    /// By cell: the leaf it drains to, or none where it drains over an open cell.
+    pub(super) basin: Vec<u32>,
+    /// The leaves first.
+    pub(super) nodes: Vec<Node>,
+    pub(super) leaves: usize,
+}
+
+impl Node {
+    /// Volume at a level, m³.
+    pub(super) fn volume(&self, land: &Land, level: f64) -> f64 {
+        let n = self.cells.partition_point(|k| land.z[*k as usize] < level);
+        if n == 0 { 0.0 } else { self.under[n - 1] + n as f64 * land.cell_m2() * (level - land.z[self.cells[n - 1] as usize]) }
+    }
+    /// The level at which it holds a volume; never over its brim.
+    pub(super) fn level(&self, land: &Land, volume: f64) -> f64 {
+        let n = self.under.partition_point(|u| *u < volume).max(1);
+        let z = land.z[self.cells[n - 1] as usize];
+        let level = z + (volume - self.under[n - 1]) / (n as f64 * land.cell_m2());
+        self.brim.map_or(level, |b| level.min(b.height))
+    }
+    /// How many of its cells lie under a level.
+    pub(super) fn wetted(&self, land: &Land, level: f64) -> usize {
+        self.cells.partition_point(|k| land.z[*k as usize] < level)
+    }
+}
+
+/// The way down of every cell: steepest first, then over level ground to the nearest lower place.
+fn ways(land: &Land) -> Vec<u32> {
+    let n = land.z.len();
+    let mut down = vec![NONE; n];
+    let mut level: VecDeque<usize> = VecDeque::new();
+    for k in (0..n).filter(|k| land.is_land(*k)) {
+        if land.open[k] {
+            down[k] = k as u32;
+            level.push_back(k);
+            continue;
+        }
+        let mut best = (0.0, NONE);
+        for (o, d) in land.around(k) {
+            let fall = (land.z[k] - land.z[o]) / d;
+            if fall > best.0 {
+                best = (fall, o as u32);
+            }
+        }
+        if best.1 != NONE {
+            down[k] = best.1;
+            level.push_back(k);
+        }
+    }
+    // Level ground is reached from its lower edge inward, the nearest first.
+    while let Some(k) = level.pop_front() {
+        for (o, _) in land.around(k) {
+            if down[o] == NONE && land.z[o] == land.z[k] {
+                down[o] = k as u32;
+                level.push_back(o);
+            }
+        }
+    }
+    down
+}
+
+struct Joined {
+    of: Vec<usize>,
+}
+impl Joined {
+    fn root(&mut self, mut k: usize) -> usize {
+        while self.of[k] != k {
+            self.of[k] = self.of[self.of[k]];
+            k = self.of[k];
+        }
+        k
+    }
+}
+
+impl Hollows {
+    pub(super) fn of(land: &Land) -> Hollows {
+        let n = land.z.len();
+        let mut down = ways(land);
+        // What is left over is a bottom: level patches without a lower neighbour, each around its first cell.
+        let mut basin = vec![NONE; n];
+        let mut bottoms: Vec<u32> = Vec::new();
+        for k in 0..n {
+            if !land.is_land(k) || down[k] != NONE {
+                continue;
+            }
+            let id = bottoms.len() as u32;
+            bottoms.push(k as u32);
+            down[k] = k as u32;
+            basin[k] = id;
+            let mut ring = VecDeque::from([k]);
+            while let Some(c) = ring.pop_front() {
+                for (o, _) in land.around(c) {
+                    if down[o] == NONE && land.z[o] == land.z[k] {
+                        down[o] = c as u32;
+                        basin[o] = id;
+                        ring.push_back(o);
+                    }
+                }
+            }
+        }
+        let order = downstream(land, &down);
+        // From the bottoms upward every cell drains to the basin of the next; over an open cell to none.
+        for k in order.iter().rev().map(|k| *k as usize) {
+            let next = down[k] as usize;
+            if next != k {
+                basin[k] = basin[next];
+            }
+        }
+        let leaves = bottoms.len();
+        let mut out = Hollows { down, order, basin, nodes: Vec::new(), leaves };
+        out.grow(land, &bottoms);
+        out
+    }
+
+    /// Joins basins over their passes, the lowest first.
+    fn grow(&mut self, land: &Land, bottoms: &[u32]) {
+        struct Pass {
+            height: f64,
+            a: u32,
+            b: u32,
+        }
+        let outside = self.leaves;
+        let mut passes: Vec<Pass> = Vec::new();
+        for k in 0..land.z.len() {
+            if !land.is_land(k) {
+                continue;
+            }
+            for (o, _) in land.around(k).filter(|(o, _)| *o > k) {
+                if self.basin[k] != self.basin[o] {
+                    passes.push(Pass { height: land.z[k].max(land.z[o]), a: k as u32, b: o as u32 });
+                }
+            }
+        }
+        let out = |p: &Pass| self.basin[p.a as usize] == NONE || self.basin[p.b as usize] == NONE;
+        // Of equal passes the one that leads out comes first: there is nothing to be filled beyond it.
+        passes.sort_by(|p, q| p.height.total_cmp(&q.height).then(out(q).cmp(&out(p))));
+        let node = |parts, lowest| Node { parts, whole: None, brim: None, cells: vec![], under: vec![], holds: f64::INFINITY, lowest };
+        self.nodes = bottoms.iter().map(|b| node(None, *b)).collect();
+        let mut joined = Joined { of: (0..=outside).collect() };
+        // The node that stands for a group of basins; the group of the outside has none.
+        let mut stands: Vec<Option<usize>> = (0..outside).map(Some).chain([None]).collect();
+        let group = |joined: &mut Joined, basin: u32| joined.root(if basin == NONE { outside } else { basin as usize });
+        for p in passes {
+            let (a, b) = (group(&mut joined, self.basin[p.a as usize]), group(&mut joined, self.basin[p.b as usize]));
+            if a == b {
+                continue;
+            }
+            let higher = if land.z[p.a as usize] >= land.z[p.b as usize] { p.a } else { p.b };
+            let brim = |beyond: u32| Brim { height: p.height, over: higher, beyond };
+            let (na, nb) = (stands[a], stands[b]);
+            if let Some(x) = na {
+                self.nodes[x].brim = Some(brim(p.b));
+            }
+            if let Some(y) = nb {
+                self.nodes[y].brim = Some(brim(p.a));
+            }
+            joined.of[a] = b;
+            stands[b] = match (na, nb) {
+                (Some(x), Some(y)) => {
+                    let whole = self.nodes.len();
+                    let low = |x: usize| (self.nodes[x].lowest, land.z[self.nodes[x].lowest as usize]);
+                    let (l, m) = (low(x), low(y));
+                    let lowest = if l.1 < m.1 || (l.1 == m.1 && l.0 < m.0) { l.0 } else { m.0 };
+                    self.nodes.push(node(Some([x, y]), lowest));
+                    (self.nodes[x].whole, self.nodes[y].whole) = (Some(whole), Some(whole));
+                    Some(whole)
+                }
+                _ => None,
+            };
+        }
+        self.fill(land);
+    }
+
+    /// Gives every node its cells under the brim and what they hold.
+    fn fill(&mut self, land: &Land) {
+        let mut above: Vec<Vec<u32>> = vec![Vec::new(); self.nodes.len()];
+        for (k, b) in self.basin.iter().enumerate().filter(|(_, b)| **b != NONE) {
+            above[*b as usize].push(k as u32);
+        }
+        for i in 0..self.nodes.len() {
+            // What lay over the brims of the parts may lie under this one.
+            let mut cells = std::mem::take(&mut above[i]);
+            if let Some([a, b]) = self.nodes[i].parts {
+                cells.extend(self.nodes[a].cells.iter().chain(&self.nodes[b].cells));
+            }
+            let brim = self.nodes[i].brim.map_or(f64::INFINITY, |b| b.height);
+            let (mut under, over): (Vec<u32>, Vec<u32>) = cells.into_iter().partition(|k| land.z[*k as usize] < brim);
+            if let Some(w) = self.nodes[i].whole {
+                above[w].extend(over);
+            }
+            under.sort_by(|a, b| land.z[*a as usize].total_cmp(&land.z[*b as usize]));
+            if under.is_empty() {
+                under.push(self.nodes[i].lowest);
+            }
+            let mut volume = 0.0;
+            let mut below = Vec::with_capacity(under.len());
+            for (n, k) in under.iter().enumerate() {
+                if n > 0 {
+                    volume += n as f64 * land.cell_m2() * (land.z[*k as usize] - land.z[under[n - 1] as usize]);
+                }
+                below.push(volume);
+            }
+            let node = &mut self.nodes[i];
+            (node.cells, node.under) = (under, below);
+            if brim.is_finite() {
+                node.holds = node.volume(land, brim);
+            }
+        }
+    }
+}
+
+/// Cells of land so that each comes before the one it runs to.
+fn downstream(land: &Land, down: &[u32]) -> Vec<u32> {
+    let mut feeds = vec![0_u8; down.len()];
+    for k in (0..down.len()).filter(|k| land.is_land(*k) && down[*k] as usize != *k) {
+        feeds[down[k] as usize] += 1;
+    }
+    let mut out: Vec<u32> = (0..down.len()).filter(|k| land.is_land(*k) && feeds[*k] == 0).map(|k| k as u32).collect();
+    let mut at = 0;
+    while at < out.len() {
+        let next = down[out[at] as usize] as usize;
+        if next != out[at] as usize {
+            feeds[next] -= 1;
+            if feeds[next] == 0 {
+                out.push(next as u32);
+            }
+        }
+        at += 1;
+    }
+    out
+}
