@@ -12,7 +12,7 @@ pub use view::{Closing, JobView, LeftFrom};
 
 use envelope::finding::{Finding, findings};
 use envelope::ground::after::{Mending, mending};
-use envelope::ground::rain_test::{RainTest, RainTestError, rain_test};
+use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::job::Brief;
@@ -175,13 +175,13 @@ impl Case {
     /// # Errors
     /// Why it cannot be run.
     pub fn storm(&self) -> Result<&RainTest, &RainTestError> {
-        self.storm.get_or_init(|| rain_test(self.survey(), self.ground(), None, &mut |_| true)).as_ref()
+        self.storm.get_or_init(|| rain_test(self.survey(), self.ground(), Wanted::default(), &mut |_| true)).as_ref()
     }
     /// What would mend each place the design storm wets.
     ///
     /// # Errors
     /// Why the storm cannot be run.
     pub fn mending(&self) -> Result<&[Mending], &RainTestError> {
-        self.mending.get_or_init(|| mending(self.survey(), self.ground(), None)).as_ref().map(Vec::as_slice)
+        self.mending.get_or_init(|| mending(self.survey(), self.ground(), Wanted::default())).as_ref().map(Vec::as_slice)
     }
 }

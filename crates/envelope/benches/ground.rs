@@ -2,7 +2,7 @@
 //! the demo clinic. Bytes for each cell are printed once, counted from what a flooded grid holds.
 
 use divan::{Bencher, black_box, counter::ItemsCount};
-use envelope::ground::rain_test::rain_test;
+use envelope::ground::rain_test::{Wanted, rain_test};
 use envelope::ground::surface::{Flooded, Grid, Lay, Spot, flood, lay};
 use envelope::ground::survey::{GroundInput, survey};
 use serde::Deserialize;
@@ -72,5 +72,5 @@ fn the_clinics_survey(bencher: Bencher) {
 fn the_clinics_storm(bencher: Bencher) {
     let i = clinic();
     let s = survey(&i);
-    bencher.bench(|| rain_test(&s, black_box(&i), None, &mut |_| true).unwrap().wet.len());
+    bencher.bench(|| rain_test(&s, black_box(&i), Wanted::default(), &mut |_| true).unwrap().wet.len());
 }

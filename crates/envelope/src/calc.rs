@@ -1,7 +1,7 @@
 //! Every computation as JSON in, JSON out: the same for the command line and over HTTP.
 
 use crate::ground::level::{LevelBook, LevelInput};
-use crate::ground::rain_test::{RainTest, RainTestInput};
+use crate::ground::rain_test::{RainTest, RainTestInput, Wanted};
 use crate::ground::storm_calc::{StormInput, StormOut};
 use crate::ground::surface_calc::{SurfaceFigures, SurfaceInput};
 use crate::ground::survey::{GroundAccount, GroundInput};
@@ -232,7 +232,7 @@ calcs! {
     "rain-test" = rain_test(input: &RainTestInput) -> RainTest {
         checked(&input.place)?;
         let survey = crate::ground::survey::survey(&input.place);
-        crate::ground::rain_test::rain_test(&survey, &input.place, input.years, &mut |_| true).map_err(refused)
+        crate::ground::rain_test::rain_test(&survey, &input.place, Wanted { years: input.years, lasts: input.lasts }, &mut |_| true).map_err(refused)
     }
 }
 

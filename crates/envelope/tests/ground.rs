@@ -2,7 +2,7 @@
 
 use envelope::ground::after::{compare, mending};
 use envelope::ground::origin::Stage;
-use envelope::ground::rain_test::{RainTest, RainTestError, hyetograph, rain_test};
+use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, hyetograph, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::rain::design::{RainInput, rain};
@@ -27,7 +27,7 @@ fn clinic() -> GroundInput {
 
 fn stormed(i: &GroundInput, years: Option<f64>) -> (Survey, RainTest) {
     let s = survey(i);
-    let t = rain_test(&s, i, years, &mut |_| true).unwrap();
+    let t = rain_test(&s, i, Wanted { years, ..Wanted::default() }, &mut |_| true).unwrap();
     (s, t)
 }
 
@@ -73,7 +73,7 @@ fn more_rain_is_never_less_water_and_every_moment_balances() {
 fn what_the_roof_sends_away_does_not_stand_in_the_yard() {
     let i = clinic();
     let (s, before) = stormed(&i, None);
-    let mend = mending(&s, &i, None).unwrap();
+    let mend = mending(&s, &i, Wanted::default()).unwrap();
     let yard = mend.iter().find(|m| m.remedies.iter().any(|r| r.words.contains("G3"))).expect("the yard can be mended at G3");
     // Upstream first, the barrier last and with its reason; each on top of those before it takes more away.
     let stages: Vec<Stage> = yard.remedies.iter().map(|r| r.stage).collect();
@@ -99,17 +99,22 @@ fn a_storm_can_be_stopped_and_says_what_is_missing() {
     let i = clinic();
     let s = survey(&i);
     let mut seen = 0;
-    let stopped = rain_test(&s, &i, None, &mut |_| {
+    let stopped = rain_test(&s, &i, Wanted::default(), &mut |_| {
         seen += 1;
         seen < 3
     });
     assert_eq!((stopped.unwrap_err(), seen), (RainTestError::Stopped, 3));
     let bare = GroundInput { ground: Ground::default(), ..i.clone() };
-    assert!(rain_test(&survey(&bare), &bare, None, &mut |_| true).unwrap_err().to_string().contains("at least three heights"));
+    assert!(rain_test(&survey(&bare), &bare, Wanted::default(), &mut |_| true).unwrap_err().to_string().contains("at least three heights"));
     let mut dry = i.clone();
     dry.rainwater.storm.i5 = String::new();
-    assert!(rain_test(&s, &dry, None, &mut |_| true).unwrap_err().to_string().contains("rain over 5 minutes"));
-    assert!(rain_test(&s, &i, Some(37.0), &mut |_| true).unwrap_err().to_string().contains("return period"));
+    assert!(rain_test(&s, &dry, Wanted::default(), &mut |_| true).unwrap_err().to_string().contains("rain over 5 minutes"));
+    assert!(
+        rain_test(&s, &i, Wanted { years: Some(37.0), ..Wanted::default() }, &mut |_| true)
+            .unwrap_err()
+            .to_string()
+            .contains("return period")
+    );
 }
 
 #[test]

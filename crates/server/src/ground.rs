@@ -14,7 +14,7 @@ use actix_web::web::Bytes;
 use actix_web::{HttpResponse, get, post, put, web};
 use drawing::{GroundOver, Look, ground_svg, transect_svg};
 use envelope::ground::after::{Mending, compare, mending};
-use envelope::ground::rain_test::{RainStep, RainTest, rain_test};
+use envelope::ground::rain_test::{Lasts, RainStep, RainTest, Wanted as Storm, rain_test};
 use envelope::ground::read::{stick_words, zeroed_words};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundAccount, GroundInput, Survey, survey};
@@ -160,7 +160,8 @@ pub(crate) async fn try_ground(
             let after = case.ground_input(ground.unwrap_or_else(|| case.ground_kept()), rainwater);
             let then = survey(&after);
             let storm = |s: &Survey, i: &GroundInput| -> Result<RainTest, ApiError> {
-                rain_test(s, i, years, &mut |_| !wanted.is_over()).map_err(|e| ApiError::field("years", e.to_string()))
+                rain_test(s, i, Storm { years, ..Storm::default() }, &mut |_| !wanted.is_over())
+                    .map_err(|e| ApiError::field("years", e.to_string()))
             };
             let (sentence, rows) = compare(&storm(case.survey(), case.ground())?, &storm(&then, &after)?, case.practice().units);
             let changes = envelope::rain::compare::changes(&case.ground().rainwater, &after.rainwater);
@@ -175,6 +176,15 @@ pub(crate) async fn try_ground(
 pub(crate) struct Which {
     /// The return period; the design rain's when it is not given.
     years: Option<f64>,
+    /// How long it rains: an hour, or a day.
+    #[serde(default)]
+    lasts: Lasts,
+}
+
+impl Which {
+    fn storm(&self) -> Storm {
+        Storm { years: self.years, lasts: self.lasts }
+    }
 }
 
 /// One message of the storm as it is worked out.
@@ -202,14 +212,14 @@ pub(crate) async fn run_rain_test(
     which: web::Query<Which>,
 ) -> Result<HttpResponse, ApiError> {
     let job = id(&path, "job")?;
-    let years = which.years;
+    let storm = which.storm();
     let case = app.case_in_background(job).await?;
     // A short queue: the storm waits for who watches it, and stops when nobody does.
     let (send, receive) = tokio::sync::mpsc::channel::<Bytes>(4);
     app.work
         .telling(move || {
             let tell = |m: &StormMessage| send.blocking_send(event(m)).is_ok();
-            let storm = rain_test(case.survey(), case.ground(), years, &mut |s| tell(&StormMessage::Step(s.clone())));
+            let storm = rain_test(case.survey(), case.ground(), storm, &mut |s| tell(&StormMessage::Step(s.clone())));
             tell(&match storm {
                 Ok(t) => StormMessage::Done(t),
                 Err(e) => StormMessage::Failed { message: e.to_string() },
@@ -232,8 +242,8 @@ pub(crate) async fn show_mending(
     app.work
         .heavy(move |_| {
             let found = match which.years {
-                None => case.mending().map(<[Mending]>::to_vec).map_err(Clone::clone),
-                years => mending(case.survey(), case.ground(), years),
+                None if which.lasts == Lasts::Hour => case.mending().map(<[Mending]>::to_vec).map_err(Clone::clone),
+                _ => mending(case.survey(), case.ground(), which.storm()),
             };
             found.map_err(|e| ApiError::field("years", e.to_string()))
         })

@@ -987,6 +987,10 @@ async fn the_command_line_and_http_say_the_same() {
             "overshoot",
             json!({ "leaves": { "as": "sheet", "width_m": 5.0, "pitch": 0.5 }, "rain_mm_h": 132.0, "roughness": 0.02, "past_fascia_m": 0.03, "above_rim_m": 0.03, "catch_m": 0.1 }),
         ),
+        (
+            "storm",
+            json!({ "cell_m": 0.5, "heights": [[0.1, 0.0, 0.1], [0.1, 0.05, null]], "loss_mm_h": 4.0, "border": "open", "rain": [{ "minutes": 5.0, "mm_h": 60.0 }] }),
+        ),
         ("level", json!({ "start_elevation_m": 0.0, "rows": [{ "point": "sill", "bs_m": 1.4 }, { "point": "P1", "fs_m": 1.6 }] })),
         (
             "transect",

@@ -85,6 +85,8 @@ export function inItsUnit(u: Shown, value: number, unit: string): string {
 			return u.depth(value / 1000);
 		case "m":
 			return u.length(value, 1);
+		case "m·h":
+			return u.units.startsWith("us") ? `${(value / FOOT).toFixed(1)} ft·h` : `${value.toFixed(1)} m·h`;
 		case "L":
 			return u.litres(value);
 		case "L/min":

@@ -2,7 +2,7 @@
 //! each with what it takes away.
 
 use super::origin::Stage;
-use super::rain_test::{Otherwise, Prepared, RainTest, RainTestError, WetPlace};
+use super::rain_test::{Otherwise, Prepared, RainTest, RainTestError, Wanted, WetPlace};
 use super::survey::{GroundInput, Survey};
 use crate::measure::Units;
 use crate::rain::compare::Compared;
@@ -43,16 +43,30 @@ pub struct Mending {
 /// An origin that brings less than this is not worth a remedy.
 const WORTH: f64 = 0.04;
 
-fn depth_of(t: &RainTest, pond: &str) -> f64 {
-    t.wet.iter().find(|w| w.pond == pond).map_or(0.0, |w| w.depth_m * 1000.0)
+fn wet_of<'t>(t: &'t RainTest, pond: &str) -> Option<&'t WetPlace> {
+    t.wet.iter().find(|w| w.pond == pond)
 }
 
-/// What would mend each wet place that stands against a wall.
+/// Who gets more of the water than before, in words; empty when nobody does.
+fn instead(before: &RainTest, after: &RainTest, pond: &str, u: Units) -> String {
+    /// Less than this more is nothing anybody sees, metres.
+    const WORSE_M: f64 = 0.005;
+    let was = |w: &WetPlace| wet_of(before, &w.pond).map_or(0.0, |b| b.depth_m);
+    let worse: Vec<String> = after
+        .wet
+        .iter()
+        .filter(|w| w.pond != pond && w.depth_m > was(w) + WORSE_M)
+        .map(|w| format!("{} ({} deeper)", w.place, u.depth(w.depth_m - was(w))))
+        .collect();
+    if worse.is_empty() { String::new() } else { format!(" More stands then at the {}.", worse.join(" and the ")) }
+}
+
+/// What would mend each wet place that stands against a wall: each change is run through roof, gutter and ground.
 ///
 /// # Errors
 /// [`RainTestError`] when the storm cannot be run.
-pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Result<Vec<Mending>, RainTestError> {
-    let mut storm = Prepared::new(survey, input, years)?;
+pub fn mending(survey: &Survey, input: &GroundInput, wanted: Wanted) -> Result<Vec<Mending>, RainTestError> {
+    let mut storm = Prepared::new(survey, input, wanted)?;
     let mut go_on = |_: &super::rain_test::RainStep| true;
     let before = storm.run(&Otherwise::default(), &mut go_on)?;
     let u = input.practice.units;
@@ -66,26 +80,44 @@ pub fn mending(survey: &Survey, input: &GroundInput, years: Option<f64>) -> Resu
         let mut so_far = Otherwise::default();
         let mut add =
             |stage: Stage, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
-                let after = depth_of(&storm.run(how, &mut |_| true)?, &w.pond);
-                let sentence = format!("{why}{} before, {} after.", u.depth(was / 1000.0), u.depth(after / 1000.0));
-                remedies.push(WaterRemedy { stage, words, before_mm: was, after_mm: Some(after), sentence, digs });
+                let after = storm.run(how, &mut |_| true)?;
+                let (depth, wall_h) = wet_of(&after, &w.pond).map_or((0.0, 0.0), |a| (a.depth_m * 1000.0, a.wall_metre_hours));
+                let walls = if w.wall_metre_hours > 0.05 {
+                    format!(" The wall is wet {:.0} % as long and as far.", 100.0 * wall_h / w.wall_metre_hours)
+                } else {
+                    String::new()
+                };
+                let sentence = format!(
+                    "{why}{} before, {} after.{walls}{}",
+                    u.depth(was / 1000.0),
+                    u.depth(depth / 1000.0),
+                    instead(&before, &after, &w.pond, u)
+                );
+                remedies.push(WaterRemedy { stage, words, before_mm: was, after_mm: Some(depth), sentence, digs });
                 Ok(())
             };
         for stage in [Stage::Roof, Stage::Irrigation, Stage::Ground] {
             for f in w.from.iter().filter(|f| f.share > WORTH) {
                 let Some((s, words)) = f.source.remedy().filter(|(s, _)| *s == stage) else { continue };
                 // Upstream first: each is seen on top of those before it. All at once: each by itself.
+                let first = so_far == Otherwise::default();
                 let mut how = if together { Otherwise::default() } else { so_far.clone() };
-                how.led_away.insert(f.source.clone());
-                let with = if together || so_far.led_away.is_empty() { "" } else { "With those above it: " };
-                let why = format!("{:.0} % of what comes here. {with}", f.share * 100.0);
+                how.mend(&f.source);
+                let with = if together || first { "" } else { "With those above it: " };
+                let why = format!("{:.0} % of what stands here. {with}", f.share * 100.0);
                 add(s, crate::roof::access::capital(&words), s == Stage::Ground, &how, &why, &mut storm)?;
-                so_far.led_away.insert(f.source.clone());
+                so_far.mend(&f.source);
             }
         }
         let mut drained = if together { Otherwise::default() } else { so_far };
         drained.drained.insert(w.pond.clone());
-        add(Stage::Ground, "A drain at its deepest place, led to ground that lies lower".into(), true, &drained, "", &mut storm)?;
+        let lower = storm.lower_ground(&w.pond);
+        let (words, why) = if lower {
+            ("A drain at its deepest place, led to ground that lies lower", "")
+        } else {
+            ("A drain at its deepest place, with a pump", "No ground that was read lies lower than its bottom: a pipe would not empty it. ")
+        };
+        add(Stage::Ground, words.into(), true, &drained, why, &mut storm)?;
         remedies.push(WaterRemedy {
             stage: Stage::Barrier,
             words: "A barrier on the wall".into(),
@@ -115,6 +147,7 @@ pub fn compare(before: &RainTest, after: &RainTest, u: Units) -> (String, Vec<Co
             ("depth", "mm", figure(&|w| w.depth_m * 1000.0)),
             ("stands", "L", figure(&|w| w.volume_m3 * 1000.0)),
             ("wall in water", "m", figure(&|w| w.walls.iter().map(|c| c.length_m).sum())),
+            ("wall wet, metres by hours", "m·h", figure(&|w| w.wall_metre_hours)),
         ] {
             if was != 0.0 || is != 0.0 {
                 rows.push(Compared { what: format!("{p}: {what}"), unit: unit.into(), before: Some(was), after: Some(is) });

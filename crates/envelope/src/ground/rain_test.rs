@@ -1,22 +1,27 @@
 //! One storm over the whole place: rain on the roof, through the gutters, over their brims and out of their ends, onto the ground,
 //! into the hollows, and away. Every litre carries where it came from, because the cheapest mend is at its origin.
 //!
-//! The ground passes water on at once; a hollow fills from its deepest place, and when it is full it runs over to the next. Within
-//! a hollow all water is mixed. Rain on soil counts less the soil's loss; standing water seeps away at the same rate. What
-//! leaves the known ground is let go. All of it is an estimate for steady five-minute steps.
+//! The ground is a tree of hollows (see `hollows` and `waters`): what runs soaks on its way, hollows fill, run over into one another,
+//! join and part again; a drain takes what comes to it. A change is run through roof, gutter and ground again, never subtracted.
+//! What leaves the known ground is let go. All of it is an estimate for rain that is even within each step.
 
+use super::hollows::{Hollows, Land, NONE};
 use super::origin::Origin;
+use super::record::GroundEdge;
 use super::record::NearbyKind;
-pub use super::storm::{FromWhere, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, WetPlace};
-use super::surface::{Cell, DRY};
-use super::survey::{GroundInput, Surfaced, Survey, contacts};
+use super::standing::contacts_at;
+pub use super::storm::{FromWhere, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WetPlace};
+use super::surface::Cell;
+use super::survey::{GroundInput, Surfaced, Survey};
+use super::waters::{Drain, Waters};
 use crate::measure::Units;
-use crate::rain::account::{EaveAccount, RainAccountInput, rain_account};
+use crate::rain::account::{EaveAccount, RainAccountInput, rain_on};
 use crate::rain::design::{Rain, RainInput, rain};
 use crate::rain::record::{Ends, Storm, intensity};
 use crate::roof::record::{metres, to_north};
+use crate::roof::shape::{RoofInput, RoofShape, shape};
 use crate::site::Face;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 /// Five minutes, hours.
 const STEP_H: f64 = 5.0 / 60.0;
@@ -27,105 +32,68 @@ pub const WATCHED_H: f64 = 24.0;
 /// Steps after the storm are longer: half an hour.
 const AFTER_H: f64 = 0.5;
 
+/// A long storm: a day in half hours.
+const DAY_STEPS: usize = 48;
+const DAY_STEP_H: f64 = 0.5;
+/// The place is watched for so many hours after a long rain.
+const AFTER_RAIN_H: f64 = 12.0;
+/// A wall is wet from this depth on, metres.
+const WET_WALL_M: f64 = 0.001;
+
 /// Intensities of a storm of one hour in steps of five minutes: each duration from five minutes to sixty has the depth of the
 /// law, the burst in the middle, the rest by turns before and after it.
 pub fn hyetograph(law: &Rain) -> Vec<f64> {
-    let depth = |n: usize| law.intensity(5.0 * n as f64) * 5.0 * n as f64 / 60.0;
-    let blocks: Vec<f64> = (1..=STORM_STEPS).map(|n| (depth(n) - if n > 1 { depth(n - 1) } else { 0.0 }).max(0.0) / STEP_H).collect();
-    let mut out = vec![0.0; STORM_STEPS];
-    let middle = STORM_STEPS / 2;
+    hyetograph_of(law, STORM_STEPS, STEP_H)
+}
+
+/// The same for any storm: so many steps of so many hours.
+pub fn hyetograph_of(law: &Rain, steps: usize, step_h: f64) -> Vec<f64> {
+    let depth = |n: usize| law.intensity(step_h * 60.0 * n as f64) * step_h * n as f64;
+    let blocks: Vec<f64> = (1..=steps).map(|n| (depth(n) - if n > 1 { depth(n - 1) } else { 0.0 }).max(0.0) / step_h).collect();
+    let mut out = vec![0.0; steps];
+    let middle = steps / 2;
     for (n, b) in blocks.iter().enumerate() {
         // 0, +1, −1, +2, −2 … about the middle.
         let away = n.div_ceil(2) as isize;
         let at = middle as isize + if n % 2 == 1 { -away } else { away };
-        out[at.rem_euclid(STORM_STEPS as isize) as usize] = *b;
+        out[at.rem_euclid(steps as isize) as usize] = *b;
     }
     out
 }
 
-/// Water that arrives on the ground at one place in one step.
-struct Source {
-    origin: usize,
-    cell: Option<usize>,
-    litres: f64,
-}
-
-/// Where the water of a cell ends up: a hollow, or away.
-type Node = u32;
-
-struct Ways {
-    /// By cell.
-    to: Vec<Node>,
-    /// By hollow: where it runs over to.
-    over: Vec<Node>,
-    /// Hollows from the highest brim down: each before those it runs over to.
-    order: Vec<usize>,
-    /// By hollow: ground that drains into it, by what it is: soil, paving, neighbour's soil, neighbour's paving, m².
-    catch: Vec<[f64; 4]>,
-    /// The same of ground that drains away.
-    away: [f64; 4],
-    /// Hollows with a drain in them.
-    drained: BTreeSet<usize>,
-}
-
-fn ways(s: &Surfaced, drains: &[usize]) -> Ways {
-    let n = s.grid.cells.len();
-    let mut to = vec![DRY; n];
-    for k in s.water.order.iter().map(|k| *k as usize) {
-        let next = s.water.next[k] as usize;
-        to[k] = if s.water.pond[k] != DRY {
-            s.water.pond[k]
-        } else if next == k {
-            DRY
-        } else {
-            to[next]
-        };
+/// The ponds of the account, each with its hollows.
+fn watched(survey: &Survey, s: &Surfaced, hollows: &Hollows) -> Vec<Watched> {
+    let mut out: Vec<Watched> = Vec::new();
+    for (hollow, pond) in &s.named {
+        let cells = &s.water.ponds[*hollow as usize].cells;
+        let mut leaves: Vec<usize> = cells.iter().map(|k| hollows.basin[*k as usize]).filter(|b| *b != NONE).map(|b| b as usize).collect();
+        leaves.sort_unstable();
+        leaves.dedup();
+        // A hollow whose bottom lies in another pond only drains past here.
+        leaves.retain(|l| s.water.pond[hollows.nodes[*l].lowest as usize] == *hollow);
+        leaves.sort_by(|a, b| {
+            let z = |l: &usize| s.grid.z[hollows.nodes[*l].lowest as usize];
+            z(a).total_cmp(&z(b))
+        });
+        let walls = cells.iter().map(|k| *k as usize).filter(|k| s.grid.at_wall(*k) && hollows.basin[*k] != NONE);
+        let at_wall = walls.filter_map(|k| survey.place.nearest_side(s.grid.lay.middle(k)).map(|(m, f, _, _)| (k, m, f))).collect();
+        if !leaves.is_empty() {
+            out.push(Watched { pond: *pond, leaves, at_wall });
+        }
     }
-    // Ground closed in by walls stands in no order.
-    for k in (0..n).filter(|k| s.grid.cells[*k] == Cell::Ground && s.water.next[*k] == DRY) {
-        to[k] = s.water.pond[k];
-    }
-    // A drain on sloping ground takes what comes past it.
-    let over: Vec<Node> = s.water.ponds.iter().map(|p| if p.spills_at == DRY { DRY } else { to[p.spills_at as usize] }).collect();
-    let mut order: Vec<usize> = (0..s.water.ponds.len()).collect();
-    order.sort_by(|a, b| s.water.ponds[*b].brim.total_cmp(&s.water.ponds[*a].brim));
-    let mut catch = vec![[0.0; 4]; s.water.ponds.len()];
-    let mut away = [0.0; 4];
-    for k in (0..n).filter(|k| s.grid.cells[*k] == Cell::Ground && !s.roofed[*k]) {
-        let kind = usize::from(s.paved[k]) + 2 * usize::from(s.neighbour[k]);
-        let to = if to[k] == DRY { &mut away } else { &mut catch[to[k] as usize] };
-        to[kind] += s.grid.cell_m2();
-    }
-    let drained = drains.iter().map(|k| s.water.pond[*k]).filter(|p| *p != DRY).map(|p| p as usize).collect();
-    Ways { to, over, order, catch, away, drained }
+    out.sort_by_key(|w| w.pond);
+    out
 }
 
-/// What is sent otherwise than it is built: origins whose water is led away, and hollows that are drained.
-#[derive(Debug, Clone, Default, PartialEq)]
-pub(crate) struct Otherwise {
-    pub(crate) led_away: BTreeSet<Origin>,
-    pub(crate) drained: BTreeSet<String>,
-}
-
-const RAIN_HERE: usize = 0;
-const RAIN_THERE: usize = 1;
-
-/// One storm, ready to be stepped.
-pub(crate) struct Prepared<'a> {
-    survey: &'a Survey,
-    s: &'a Surfaced,
-    input: &'a GroundInput,
-    ways: Ways,
-    pub(crate) origins: Vec<Origin>,
-    index: BTreeMap<Origin, usize>,
-    intensities: Vec<f64>,
-    words: String,
-    /// By intensity step, once worked out: sources, and litres per minute spilt and let go, held, carried.
-    known: Vec<Option<Roofed>>,
-}
-
+/// Water the roof lets go in one step, before it is said where it lands.
 struct Roofed {
-    sources: Vec<Source>,
+    /// Over brims: the gutter, the place, litres.
+    brims: Vec<(String, [f64; 2], f64)>,
+    /// Out of downspouts: the gutter, its eave, the outlet, how far from the wall, litres.
+    outlets: Vec<(String, usize, [f64; 2], f64, f64)>,
+    /// Off eaves without a gutter: the eave, litres.
+    free: Vec<(usize, f64)>,
+    eaves: Vec<EaveAccount>,
     spilt_l_min: f64,
     outlets_l_min: f64,
     roof: f64,
@@ -134,14 +102,108 @@ struct Roofed {
     carried: f64,
 }
 
+/// What is built otherwise than it was met; the place is run again with it.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub(crate) struct Otherwise {
+    /// Gutters that spill no more: what went over the brim goes out of their outlets.
+    pub(crate) no_spill: BTreeSet<String>,
+    /// Gutters whose outlets are led away from the wall.
+    pub(crate) led_out: BTreeSet<String>,
+    /// Eaves that get a gutter, let go at the lower of their ends.
+    pub(crate) hung: BTreeSet<String>,
+    /// Spray heads that are moved or turned off.
+    pub(crate) off: BTreeSet<String>,
+    /// The neighbour's water is turned past the building.
+    pub(crate) turned: bool,
+    /// Ponds with a drain at their deepest place.
+    pub(crate) drained: BTreeSet<String>,
+}
+
+impl Otherwise {
+    /// The same, with what ends an origin.
+    pub(crate) fn mend(&mut self, origin: &Origin) {
+        match origin {
+            Origin::Rain => {}
+            Origin::NeighboursRain => self.turned = true,
+            Origin::Brim(g) => drop(self.no_spill.insert(g.clone())),
+            Origin::Outlet(g) => drop(self.led_out.insert(g.clone())),
+            Origin::Eave(e) => drop(self.hung.insert(e.clone())),
+            Origin::SprayHead(h) => drop(self.off.insert(h.clone())),
+        }
+    }
+}
+
+const RAIN_HERE: usize = 0;
+const RAIN_THERE: usize = 1;
+/// An outlet that is led away ends so far from the wall, metres, or as far as the practice asks when that is more.
+const LED_OUT_M: f64 = 3.0;
+/// Steps of the ground within a step of the storm, and after it, seconds.
+const GROUND_S: f64 = 60.0;
+const GROUND_AFTER_S: f64 = 300.0;
+
+/// A pond of the account as the storm sees it.
+struct Watched {
+    /// Its number in the account.
+    pond: usize,
+    /// Its leaves in the tree of hollows, the one of its deepest cell first.
+    leaves: Vec<usize>,
+    /// Cells at a wall: the cell, the mass, the face.
+    at_wall: Vec<(usize, usize, Face)>,
+}
+
+/// What a pond held when it held the most.
+#[derive(Clone, Default)]
+struct Fullest {
+    volume: f64,
+    minute: f64,
+    of: Vec<f64>,
+    /// By leaf of the pond.
+    levels: Vec<f64>,
+    over_from: Option<f64>,
+    wall_metre_hours: f64,
+}
+
+/// One storm, ready to be run.
+pub(crate) struct Prepared<'a> {
+    survey: &'a Survey,
+    s: &'a Surfaced,
+    input: &'a GroundInput,
+    shape: Option<RoofShape>,
+    land: Land,
+    hollows: Hollows,
+    loss: Vec<f64>,
+    drains: Vec<usize>,
+    watched: Vec<Watched>,
+    intensities: Vec<f64>,
+    /// Length of a step of the storm, hours.
+    step_h: f64,
+    words: String,
+    known: Vec<Option<Roofed>>,
+}
+
+/// The ground as the storm meets it.
+fn land_of(s: &Surfaced, closed: bool) -> Land {
+    let g = &s.grid;
+    let known = |k: usize| g.cells[k] == Cell::Ground;
+    let z: Vec<f64> = (0..g.z.len()).map(|k| if known(k) { g.z[k] } else { f64::NAN }).collect();
+    let (nx, ny) = (g.lay.nx, g.lay.ny);
+    let border = |k: usize| {
+        let (r, c) = (k / nx, k % nx);
+        r == 0 || c == 0 || r + 1 == ny || c + 1 == nx || g.lay.around(k).any(|(o, _)| g.cells[o] == Cell::Unknown)
+    };
+    let open = (0..g.z.len()).map(|k| !closed && known(k) && border(k)).collect();
+    Land { nx, ny, cell_m: g.lay.cell, z, open }
+}
+
 impl<'a> Prepared<'a> {
-    pub(crate) fn new(survey: &'a Survey, input: &'a GroundInput, years: Option<f64>) -> Result<Prepared<'a>, RainTestError> {
+    pub(crate) fn new(survey: &'a Survey, input: &'a GroundInput, wanted: Wanted) -> Result<Prepared<'a>, RainTestError> {
         let missing = |m: &str| RainTestError::Missing(m.to_owned());
         let s =
             survey.surface.as_ref().ok_or_else(|| missing("There is no surface yet: read at least three heights around the building."))?;
         let kept = &input.rainwater;
         let of_years = |y: f64| kept.rains.iter().chain([&kept.storm]).find(|r| r.years == Some(y));
-        let storm: &Storm = years
+        let storm: &Storm = wanted
+            .years
             .map_or(Some(&kept.storm), of_years)
             .ok_or_else(|| missing("There is no rain of that return period. Take it from the weather office."))?;
         let law = intensity("The rain over 5 minutes", &storm.i5)
@@ -150,38 +212,30 @@ impl<'a> Prepared<'a> {
                 rain(&RainInput { return_period_years: storm.years, i5_mm_h, i60_mm_h }).map_err(|e| e.to_string())
             })
             .map_err(RainTestError::Missing)?;
-        let intensities = hyetograph(&law);
-        let depth: f64 = intensities.iter().map(|i| i * STEP_H).sum();
+        let (step_h, intensities) = match wanted.lasts {
+            Lasts::Hour => (STEP_H, hyetograph(&law)),
+            Lasts::Day => (DAY_STEP_H, hyetograph_of(&law, DAY_STEPS, DAY_STEP_H)),
+        };
+        let depth: f64 = intensities.iter().map(|i| i * step_h).sum();
         let words = format!(
-            "One hour, {} in all, {} at its height{}.",
+            "{}, {} in all, {} at its height{}.",
+            wanted.lasts.words(),
             input.practice.units.rain_depth(depth),
             input.practice.units.rain(intensities.iter().copied().fold(0.0, f64::max)),
             storm.years.map(|y| format!(", once in {y:.0} years")).unwrap_or_default()
         );
         let at = |n: &super::record::NearbyRecord| survey.place.point(&n.at).ok().and_then(|p| s.grid.lay.cell_at(p));
-        let drains: Vec<usize> = input.ground.nearby.iter().filter(|n| n.kind == NearbyKind::Drain).filter_map(at).collect();
-        let mut out = Prepared {
-            survey,
-            s,
-            input,
-            ways: ways(s, &drains),
-            origins: vec![Origin::Rain, Origin::NeighboursRain],
-            index: BTreeMap::new(),
-            known: intensities.iter().map(|_| None).collect(),
-            intensities,
-            words,
-        };
-        for (k, o) in out.origins.iter().enumerate() {
-            out.index.insert(o.clone(), k);
-        }
-        Ok(out)
-    }
-
-    fn origin(&mut self, origin: Origin) -> usize {
-        *self.index.entry(origin.clone()).or_insert_with(|| {
-            self.origins.push(origin);
-            self.origins.len() - 1
-        })
+        let land = land_of(s, input.ground.edge == GroundEdge::Closed);
+        let drains =
+            input.ground.nearby.iter().filter(|n| n.kind == NearbyKind::Drain).filter_map(at).filter(|k| land.is_land(*k)).collect();
+        let hollows = Hollows::of(&land);
+        let loss_m_s = input.ground.loss_mm_h() / 3.6e6;
+        let loss = s.paved.iter().map(|p| if *p { 0.0 } else { loss_m_s }).collect();
+        let watched = watched(survey, s, &hollows);
+        let placed = input.roof.placed(input.brief.front_faces);
+        let shape = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok());
+        let known = intensities.iter().map(|_| None).collect();
+        Ok(Prepared { survey, s, input, shape, land, hollows, loss, drains, watched, intensities, step_h, words, known })
     }
 
     /// What the roof lets go in one step, and where it lands.
@@ -189,18 +243,26 @@ impl<'a> Prepared<'a> {
         if self.known[step].is_some() {
             return;
         }
+        let minutes = self.step_h * 60.0;
+        // Two steps of the same strength shed the same.
         let rain_mm_h = self.intensities[step];
-        let a = rain_account(&RainAccountInput {
-            roof: self.input.roof.clone(),
-            rainwater: self.input.rainwater.clone(),
-            front_faces: self.input.brief.front_faces,
-            practice: self.input.practice.clone(),
-            at_mm_h: Some(rain_mm_h.max(1e-6)),
-            remedies: false,
-        });
-        let minutes = STEP_H * 60.0;
+        let a = rain_on(
+            self.shape.as_ref(),
+            &RainAccountInput {
+                roof: self.input.roof.clone(),
+                rainwater: self.input.rainwater.clone(),
+                front_faces: self.input.brief.front_faces,
+                practice: self.input.practice.clone(),
+                at_mm_h: Some(rain_mm_h.max(1e-6)),
+                remedies: false,
+            },
+            false,
+        );
         let mut out = Roofed {
-            sources: vec![],
+            brims: vec![],
+            outlets: vec![],
+            free: vec![],
+            eaves: vec![],
             spilt_l_min: a.sums.spilt,
             outlets_l_min: a.sums.outlets,
             roof: a.sums.roof * minutes,
@@ -208,14 +270,10 @@ impl<'a> Prepared<'a> {
             held: a.sums.held * minutes,
             carried: 0.0,
         };
-        let lands = |north: [f64; 2]| self.s.grid.lay.cell_at(self.survey.building(north)).and_then(|k| self.ground_near(k));
-        let mut add: Vec<(Origin, Option<usize>, f64)> = Vec::new();
         for g in &a.gutters {
             let Some(record) = self.input.rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
-            let Some(eave) = a.eaves.iter().find(|e| e.key == record.eave) else { continue };
-            for s in g.spills.iter().filter(|s| !s.onto_roof) {
-                add.push((Origin::Brim(g.id.clone()), lands(s.at), s.l_min * minutes));
-            }
+            let Some(eave) = a.eaves.iter().position(|e| e.key == record.eave) else { continue };
+            out.brims.extend(g.spills.iter().filter(|s| !s.onto_roof).map(|s| (g.id.clone(), s.at, s.l_min * minutes)));
             let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
             for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
                 let litres = o.l_min * minutes;
@@ -223,24 +281,65 @@ impl<'a> Prepared<'a> {
                     out.carried += litres;
                     continue;
                 }
-                add.push((Origin::Outlet(g.id.clone()), lands(self.let_go(eave, o.at, metres("", &kept.distance).unwrap_or(0.0))), litres));
+                out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
             }
         }
-        // An eave without a gutter pours along all of its length.
         let working = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
-        for e in a.eaves.iter().filter(|e| !working(&e.gutter) && e.drops_m.is_none() && e.l_min > 0.0) {
-            const PIECES: usize = 16;
-            for k in 0..PIECES {
-                let t = (k as f64 + 0.5) / PIECES as f64;
-                let at = [e.ends_m[0][0] * (1.0 - t) + e.ends_m[1][0] * t, e.ends_m[0][1] * (1.0 - t) + e.ends_m[1][1] * t];
-                add.push((Origin::Eave(e.label.clone()), lands(at), e.l_min * minutes / PIECES as f64));
+        let pours = |e: &EaveAccount| !working(&e.gutter) && e.drops_m.is_none() && e.l_min > 0.0;
+        out.free = a.eaves.iter().enumerate().filter(|(_, e)| pours(e)).map(|(k, e)| (k, e.l_min * minutes)).collect();
+        out.eaves = a.eaves;
+        self.known[step] = Some(out);
+    }
+
+    /// The cell a point of the plan lies over, or the ground next to it when that is a wall.
+    fn lands(&self, north: [f64; 2]) -> Option<usize> {
+        self.s.grid.lay.cell_at(self.survey.building(north)).and_then(|k| self.ground_near(k))
+    }
+
+    /// Where the water of one step lands, with what is built otherwise: origin, cell, litres.
+    fn sources(&self, r: &Roofed, otherwise: &Otherwise) -> Vec<(Origin, Option<usize>, f64)> {
+        let mut out: Vec<(Origin, Option<usize>, f64)> = Vec::new();
+        let asked = self.input.practice.rule("discharge-distance").figure();
+        let let_go = |gutter: &str, eave: usize, at: [f64; 2], distance: f64| {
+            let away = if otherwise.led_out.contains(gutter) { distance.max(LED_OUT_M).max(asked) } else { distance };
+            self.lands(self.let_go(&r.eaves[eave], at, away))
+        };
+        for (gutter, eave, at, distance, litres) in &r.outlets {
+            out.push((Origin::Outlet(gutter.clone()), let_go(gutter, *eave, *at, *distance), *litres));
+        }
+        for (gutter, at, litres) in &r.brims {
+            let outlets: Vec<_> = r.outlets.iter().filter(|o| o.0 == *gutter).collect();
+            if !otherwise.no_spill.contains(gutter) || outlets.is_empty() {
+                out.push((Origin::Brim(gutter.clone()), self.lands(*at), *litres));
+                continue;
+            }
+            // What spills no more goes out of the outlets of that gutter, as much as each takes already.
+            let all: f64 = outlets.iter().map(|o| o.4).sum();
+            for (_, eave, at, distance, takes) in &outlets {
+                let part = if all > 0.0 { takes / all } else { 1.0 / outlets.len() as f64 };
+                out.push((Origin::Outlet(gutter.clone()), let_go(gutter, *eave, *at, *distance), litres * part));
             }
         }
-        for (origin, cell, litres) in add {
-            let origin = self.origin(origin);
-            out.sources.push(Source { origin, cell, litres });
+        for (k, litres) in &r.free {
+            let e = &r.eaves[*k];
+            let origin = || Origin::Eave(e.label.clone());
+            if otherwise.hung.contains(&e.label) {
+                // Its gutter lets go at the end where the ground lies lower.
+                let at = |end: [f64; 2]| self.lands(self.let_go(e, end, LED_OUT_M.max(asked)));
+                let height = |c: &Option<usize>| c.map_or(f64::INFINITY, |k| self.s.grid.z[k]);
+                let [a, b] = e.ends_m.map(at);
+                out.push((origin(), if height(&a) <= height(&b) { a } else { b }, *litres));
+                continue;
+            }
+            // An eave without a gutter pours along all of its length.
+            const PIECES: usize = 16;
+            for n in 0..PIECES {
+                let t = (n as f64 + 0.5) / PIECES as f64;
+                let at = [e.ends_m[0][0] * (1.0 - t) + e.ends_m[1][0] * t, e.ends_m[0][1] * (1.0 - t) + e.ends_m[1][1] * t];
+                out.push((origin(), self.lands(at), litres / PIECES as f64));
+            }
         }
-        self.known[step] = Some(out);
+        out
     }
 
     /// Where water let go so far from the wall lands: straight out from the face whose eave the gutter hangs under.
@@ -271,203 +370,179 @@ impl<'a> Prepared<'a> {
     /// Runs the storm; `on_step` sees every step and says whether to go on.
     pub(crate) fn run(&mut self, otherwise: &Otherwise, on_step: &mut dyn FnMut(&RainStep) -> bool) -> Result<RainTest, RainTestError> {
         for k in 0..self.intensities.len() {
-            // Every origin is known before the ponds are mixed, so that they can be summed by number.
             self.roof(k);
         }
-        let sprays: Vec<(usize, Option<usize>, f64, f64)> = self
+        let this = &*self;
+        let mut origins = vec![Origin::Rain, Origin::NeighboursRain];
+        let mut number = |o: &Origin| {
+            origins.iter().position(|k| k == o).unwrap_or_else(|| {
+                origins.push(o.clone());
+                origins.len() - 1
+            })
+        };
+        type Comes = Vec<(usize, Option<usize>, f64)>;
+        let by_step: Vec<Comes> = this
+            .known
+            .iter()
+            .map(|r| {
+                let comes = r.as_ref().map(|r| this.sources(r, otherwise)).unwrap_or_default();
+                comes.into_iter().map(|(o, cell, litres)| (number(&o), cell, litres)).collect()
+            })
+            .collect();
+        let figure = |t: &str| t.trim().parse::<f64>().unwrap_or(0.0);
+        let sprays: Vec<(usize, Option<usize>, f64, f64)> = this
             .input
             .ground
             .nearby
             .iter()
-            .filter(|n| n.kind == NearbyKind::SprayHead)
+            .filter(|n| n.kind == NearbyKind::SprayHead && !otherwise.off.contains(&n.id))
             .map(|n| {
-                let number = |t: &str| t.trim().parse::<f64>().unwrap_or(0.0);
-                let cell = self.survey.place.point(&n.at).ok().and_then(|p| self.s.grid.lay.cell_at(p)).and_then(|k| self.ground_near(k));
-                (n.id.clone(), cell, number(&n.flow_l_min), number(&n.minutes))
+                let cell = this.survey.place.point(&n.at).ok().and_then(|p| this.s.grid.lay.cell_at(p)).and_then(|k| this.ground_near(k));
+                (number(&Origin::SprayHead(n.id.clone())), cell, figure(&n.flow_l_min), figure(&n.minutes))
             })
-            .collect::<Vec<_>>()
-            .into_iter()
-            .map(|(id, cell, flow, minutes)| (self.origin(Origin::SprayHead(id)), cell, flow, minutes))
             .collect();
-        let (grid, ponds, account) = (&self.s.grid, &self.s.water.ponds, &self.survey.account);
-        let led_away: Vec<bool> = self.origins.iter().map(|o| otherwise.led_away.contains(o)).collect();
-        let drained = |p: usize| {
-            self.ways.drained.contains(&p)
-                || self.s.named.get(&(p as u32)).is_some_and(|n| otherwise.drained.contains(&account.ponds[*n].id))
+        let account = &this.survey.account;
+        let deepest = |w: &Watched| this.hollows.nodes[w.leaves[0]].lowest as usize;
+        let led = this.watched.iter().filter(|w| otherwise.drained.contains(&account.ponds[w.pond].id)).map(deepest);
+        let drains = this.drains.iter().copied().chain(led).map(|cell| Drain { cell, takes: f64::INFINITY }).collect();
+        let mut waters = Waters::new(&this.land, &this.hollows, &this.loss, drains, origins.len());
+        let rains = |k: usize| {
+            let there = this.s.neighbour[k];
+            (!this.s.roofed[k] && !(there && otherwise.turned)).then_some(if there { RAIN_THERE } else { RAIN_HERE })
         };
-        let capacity: Vec<f64> = ponds.iter().map(|p| p.capacity(grid) * 1000.0).collect();
-        let loss = self.input.ground.loss_mm_h();
-        let n = self.origins.len();
-        let mut held: Vec<Vec<f64>> = vec![vec![0.0; n]; ponds.len()];
-        let mut came: Vec<Vec<f64>> = vec![vec![0.0; n]; ponds.len()];
-        let mut fullest: Vec<(f64, f64)> = vec![(0.0, 0.0); ponds.len()];
-        let mut over_from: Vec<Option<f64>> = vec![None; ponds.len()];
-        let mut gone: Vec<Option<f64>> = vec![None; ponds.len()];
+        let turned_m2 = if otherwise.turned {
+            let theirs = (0..this.land.z.len()).filter(|k| this.land.is_land(*k) && !this.s.roofed[*k] && this.s.neighbour[*k]).count();
+            theirs as f64 * this.land.cell_m2()
+        } else {
+            0.0
+        };
+        let mut fullest: Vec<Fullest> = vec![Fullest::default(); this.watched.len()];
         let mut all = Litres::default();
         let mut steps: Vec<RainStep> = Vec::new();
+        let (mut carried, mut lost) = (0.0, 0.0);
+        let watched_h = WATCHED_H.max(this.intensities.len() as f64 * this.step_h + AFTER_RAIN_H);
         let mut hours = 0.0;
-        while hours < WATCHED_H - 1e-9 {
+        while hours < watched_h - 1e-9 {
             let step = steps.len();
-            let storm = step < STORM_STEPS;
-            let dt = if storm { STEP_H } else { AFTER_H.min(WATCHED_H - hours) };
-            let rain_mm_h = if storm { self.intensities[step] } else { 0.0 };
-            let mut inflow: Vec<Vec<f64>> = vec![vec![0.0; n]; ponds.len()];
-            let mut over = vec![false; ponds.len()];
-            // Rain on the ground, less what soil takes at once.
-            let depth = rain_mm_h * dt;
-            let runs = [(depth - loss * dt).max(0.0), depth, (depth - loss * dt).max(0.0), depth];
-            for (kinds, node) in self.ways.catch.iter().zip(0_u32..).chain([(&self.ways.away, DRY)]) {
-                for (kind, area) in kinds.iter().enumerate() {
-                    let origin = if kind >= 2 { RAIN_THERE } else { RAIN_HERE };
-                    all.ground += area * depth;
-                    all.soaked += area * (depth - runs[kind]);
-                    if led_away[origin] {
-                        all.carried += area * runs[kind];
-                    } else if node == DRY {
-                        all.left += area * runs[kind];
-                    } else {
-                        inflow[node as usize][origin] += area * runs[kind];
-                    }
-                }
+            let storm = step < this.intensities.len();
+            let dt = if storm { this.step_h } else { AFTER_H.min(watched_h - hours) };
+            let rain_mm_h = if storm { this.intensities[step] } else { 0.0 };
+            let mut comes: Comes = by_step.get(step).cloned().unwrap_or_default();
+            for (origin, cell, flow, minutes) in &sprays {
+                let runs = (minutes - hours * 60.0).clamp(0.0, dt * 60.0);
+                all.spray += flow * runs;
+                comes.push((*origin, *cell, flow * runs));
             }
             let (mut spilt_l_min, mut outlets_l_min) = (0.0, 0.0);
-            let mut place = |origin: usize, cell: Option<usize>, litres: f64, all: &mut Litres| {
-                if led_away[origin] {
-                    all.carried += litres;
-                    return;
-                }
-                match cell.map_or(DRY, |k| self.ways.to[k]) {
-                    DRY => all.left += litres,
-                    p => inflow[p as usize][origin] += litres,
-                }
-            };
-            if let Some(r) = self.known.get(step).and_then(Option::as_ref) {
+            if let Some(r) = this.known.get(step).and_then(Option::as_ref) {
                 (spilt_l_min, outlets_l_min) = (r.spilt_l_min, r.outlets_l_min);
                 all.roof += r.roof;
                 all.walls += r.walls;
                 all.held += r.held;
-                all.carried += r.carried;
-                for s in &r.sources {
-                    place(s.origin, s.cell, s.litres, &mut all);
-                }
+                carried += r.carried;
             }
-            for (origin, cell, flow, minutes) in &sprays {
-                let runs = (minutes - hours * 60.0).clamp(0.0, dt * 60.0);
-                all.spray += flow * runs;
-                place(*origin, *cell, flow * runs, &mut all);
-            }
-            // From the highest brim down: what comes in, what seeps, what runs over.
-            for p in self.ways.order.iter().copied() {
-                for o in 0..n {
-                    came[p][o] += inflow[p][o];
-                    held[p][o] += inflow[p][o];
-                }
-                let now: f64 = held[p].iter().sum();
-                if now <= 0.0 {
-                    continue;
-                }
-                if drained(p) {
-                    all.carried += now;
-                    held[p].fill(0.0);
-                    continue;
-                }
-                let level = ponds[p].level(grid, now / 1000.0);
-                let wet = ponds[p].cells.iter().filter(|k| grid.z[**k as usize] < level && !self.s.paved[**k as usize]).count() as f64
-                    * grid.cell_m2();
-                let seeps = (wet * loss * dt).min(now);
-                all.soaked += seeps;
-                let rest = now - seeps;
-                let runs_over = (rest - capacity[p]).max(0.0);
-                for o in 0..n {
-                    let part = held[p][o] / now;
-                    held[p][o] = part * (rest - runs_over);
-                    if runs_over > 0.0 {
-                        match self.ways.over[p] {
-                            DRY => all.left += part * runs_over,
-                            next => inflow[next as usize][o] += part * runs_over,
-                        }
-                    }
-                }
-                if runs_over > 0.0 {
-                    over[p] = true;
-                    over_from[p].get_or_insert((hours + dt) * 60.0);
-                }
-                let stands = rest - runs_over;
-                if stands > fullest[p].0 {
-                    fullest[p] = (stands, (hours + dt) * 60.0);
-                }
-                /// A thousandth of what it held at most is wet ground.
-                const GONE: f64 = 1e-3;
-                if stands <= fullest[p].0 * GONE && fullest[p].0 > 0.0 {
-                    gone[p].get_or_insert(hours + dt);
-                } else {
-                    gone[p] = None;
-                }
+            carried += turned_m2 * rain_mm_h * dt;
+            lost += comes.iter().filter(|c| c.1.is_none()).map(|c| c.2).sum::<f64>();
+            let pieces = (dt * 3600.0 / if storm { GROUND_S } else { GROUND_AFTER_S }).round().max(1.0);
+            let sources: Vec<(usize, usize, f64)> =
+                comes.iter().filter_map(|(o, cell, l)| cell.map(|k| (k, *o, l / 1000.0 / pieces))).filter(|s| s.2 > 0.0).collect();
+            for _ in 0..pieces as usize {
+                let seconds = dt * 3600.0 / pieces;
+                waters.step(seconds, rain_mm_h / 3.6e6 * seconds, &rains, &sources);
+                this.watch(&waters, &mut fullest, seconds / 3600.0);
             }
             hours += dt;
-            all.stands = held.iter().flatten().sum();
-            let named = self.s.named.iter().map(|(p, k)| {
-                let litres: f64 = held[*p as usize].iter().sum();
-                let hollow = &ponds[*p as usize];
-                let level = hollow.level(grid, litres / 1000.0);
-                PondNow {
-                    id: account.ponds[*k].id.clone(),
-                    level_m: level,
-                    depth_m: if litres > 0.0 { level - grid.z[hollow.cells[0] as usize] } else { 0.0 },
-                    volume_m3: litres / 1000.0,
-                    over: over[*p as usize],
-                }
-            });
-            let now = RainStep { minute: hours * 60.0, rain_mm_h, spilt_l_min, outlets_l_min, ponds: named.collect(), litres: all };
+            all.ground = waters.went.rained * 1000.0 + turned_m2 * this.fell(hours);
+            all.soaked = waters.went.soaked * 1000.0;
+            all.left = waters.went.left * 1000.0 + lost;
+            all.carried = carried + waters.went.drained * 1000.0;
+            all.stands = waters.standing() * 1000.0;
+            let ponds = this.watched.iter().map(|w| this.now(w, &waters)).collect();
+            let now = RainStep { minute: hours * 60.0, rain_mm_h, spilt_l_min, outlets_l_min, ponds, litres: all };
             let go_on = on_step(&now);
             steps.push(now);
             if !go_on {
                 return Err(RainTestError::Stopped);
             }
         }
-        let wet = self.wet(&came, &fullest, &over_from, &gone);
+        let wet = this.wet(&origins, &fullest, &waters, hours);
         Ok(RainTest {
-            storm: self.words.clone(),
-            dry: self.dry(&wet),
+            storm: this.words.clone(),
+            dry: this.dry(&wet),
             wet,
             steps,
             litres: all,
-            balance: balance(&all, self.input.practice.units),
+            balance: balance(&all, this.input.practice.units),
         })
     }
 
-    fn wet(&self, came: &[Vec<f64>], fullest: &[(f64, f64)], over_from: &[Option<f64>], gone: &[Option<f64>]) -> Vec<WetPlace> {
-        let (grid, ponds, account) = (&self.s.grid, &self.s.water.ponds, &self.survey.account);
+    /// Rain that fell until an hour of the storm, mm.
+    fn fell(&self, hours: f64) -> f64 {
+        let whole = |n: usize| (hours / self.step_h - n as f64).clamp(0.0, 1.0);
+        self.intensities.iter().enumerate().map(|(n, i)| i * self.step_h * whole(n)).sum()
+    }
+
+    /// Keeps the fullest moment of every pond, and how much wall it wets for how long.
+    fn watch(&self, waters: &Waters<'_>, fullest: &mut [Fullest], hours: f64) {
+        for (w, f) in self.watched.iter().zip(fullest) {
+            let (volume, of) = waters.held_by(&w.leaves);
+            if volume > f.volume {
+                f.minute = if volume > f.volume * 1.001 { waters.minutes } else { f.minute };
+                (f.volume, f.of) = (volume, of);
+                f.levels = w.leaves.iter().map(|l| waters.at_leaf(*l).1).collect();
+            }
+            let brim = self.survey.account.ponds[w.pond].brim_m.unwrap_or(f64::INFINITY);
+            if waters.at_leaf(w.leaves[0]).1 >= brim - 1e-6 {
+                f.over_from.get_or_insert(waters.minutes);
+            }
+            let level = |k: usize| waters.at_leaf(self.hollows.basin[k] as usize).1;
+            let wet = w.at_wall.iter().filter(|(k, _, _)| level(*k) > self.land.z[*k] + WET_WALL_M).count();
+            f.wall_metre_hours += wet as f64 * self.land.cell_m * hours;
+        }
+    }
+
+    fn now(&self, w: &Watched, waters: &Waters<'_>) -> PondNow {
+        let pond = &self.survey.account.ponds[w.pond];
+        let (_, level, _) = waters.at_leaf(w.leaves[0]);
+        let (volume, _) = waters.held_by(&w.leaves);
+        let bottom = self.land.z[self.hollows.nodes[w.leaves[0]].lowest as usize];
+        let dry = !level.is_finite();
+        PondNow {
+            id: pond.id.clone(),
+            level_m: if dry { bottom } else { level },
+            depth_m: if dry { 0.0 } else { level - bottom },
+            volume_m3: volume,
+            over: !dry && pond.brim_m.is_some_and(|b| level >= b - 1e-6),
+        }
+    }
+
+    fn wet(&self, origins: &[Origin], fullest: &[Fullest], waters: &Waters<'_>, watched_h: f64) -> Vec<WetPlace> {
+        let account = &self.survey.account;
         let u = self.input.practice.units;
         let mut out: Vec<WetPlace> = Vec::new();
-        for (p, k) in &self.s.named {
-            let p = *p as usize;
-            let (litres, when) = fullest[p];
-            let level = ponds[p].level(grid, litres / 1000.0);
-            let depth_m = level - grid.z[ponds[p].cells[0] as usize];
+        for (w, f) in self.watched.iter().zip(fullest) {
+            let at = |leaf: usize| w.leaves.iter().position(|l| *l == leaf).map_or(f64::NEG_INFINITY, |n| f.levels[n]);
+            let depth_m =
+                f.levels.iter().zip(&w.leaves).map(|(l, n)| l - self.land.z[self.hollows.nodes[*n].lowest as usize]).fold(0.0, f64::max);
             /// Less than this wets shoes, metres.
             const WET_M: f64 = 0.003;
-            if litres <= 0.0 || depth_m < WET_M {
+            if f.volume <= 0.0 || depth_m < WET_M {
                 continue;
             }
-            let walls = contacts(self.input, &self.survey.place, self.s, p, level);
-            let all: f64 = came[p].iter().sum();
-            let mut from: Vec<FromWhere> = came[p]
-                .iter()
-                .zip(&self.origins)
-                .filter(|(v, _)| **v > 0.0)
-                .map(|(v, o)| FromWhere { origin: o.words(), source: o.clone(), share: v / all, litres: *v })
-                .collect();
+            let level = |k: usize| at(self.hollows.basin[k] as usize);
+            let walls = contacts_at(self.input, &self.survey.place, self.s, &w.at_wall, &level);
+            let mut from: Vec<FromWhere> =
+                f.of.iter()
+                    .zip(origins)
+                    .filter(|(v, _)| **v > 0.0)
+                    .map(|(v, o)| FromWhere { origin: o.words(), source: o.clone(), share: v / f.volume, litres: v * 1000.0 })
+                    .collect();
             from.sort_by(|a, b| b.share.total_cmp(&a.share));
-            let pond = &account.ponds[*k];
+            let pond = &account.ponds[w.pond];
             let wall_m: f64 = walls.iter().map(|w| w.length_m).sum();
             let against = if walls.is_empty() { String::new() } else { format!(" against {} of wall", u.length(wall_m, 1)) };
-            let mut sentence = format!(
-                "{}: {} stand {} deep{against}",
-                crate::roof::access::capital(&pond.place),
-                u.water(litres / 1000.0),
-                u.depth(depth_m)
-            );
+            let mut sentence =
+                format!("{}: {} stand {} deep{against}", crate::roof::access::capital(&pond.place), u.water(f.volume), u.depth(depth_m));
             if let Some(f) = from.first() {
                 sentence.push_str(&format!("; {:.0} % of it came {}", f.share * 100.0, f.source.came()));
             }
@@ -479,27 +554,39 @@ impl<'a> Prepared<'a> {
                     format!(" The cladding stays {} above it.", u.depth(c))
                 });
             }
-            sentence.push_str(&match gone[p] {
+            let still = w.leaves.iter().any(|l| waters.wet_now[*l]);
+            let gone_h = (!still).then(|| w.leaves.iter().map(|l| waters.last_wet[*l]).fold(0.0, f64::max) / 60.0);
+            sentence.push_str(&match gone_h {
                 Some(h) => format!(" Gone after {h:.0} hours."),
-                None => format!(" Some of it still stands after {WATCHED_H:.0} hours."),
+                None => format!(" Some of it still stands after {watched_h:.0} hours."),
             });
             out.push(WetPlace {
                 pond: pond.id.clone(),
                 place: pond.place.clone(),
                 face: pond.face,
                 sentence,
-                volume_m3: litres / 1000.0,
+                volume_m3: f.volume,
                 depth_m,
                 walls,
-                fullest_min: when,
-                over_from_min: over_from[p],
-                gone_h: gone[p],
+                wall_metre_hours: f.wall_metre_hours,
+                fullest_min: f.minute,
+                over_from_min: f.over_from,
+                gone_h,
                 from,
             });
         }
         // Against a wall first, then by how much.
         out.sort_by(|a, b| a.walls.is_empty().cmp(&b.walls.is_empty()).then(b.volume_m3.total_cmp(&a.volume_m3)));
         out
+    }
+
+    /// Whether the known ground has a place to lead water to that lies lower than a pond's bottom.
+    pub(crate) fn lower_ground(&self, pond: &str) -> bool {
+        let Some(w) = self.watched.iter().find(|w| self.survey.account.ponds[w.pond].id == pond) else { return false };
+        let bottom = self.land.z[self.hollows.nodes[w.leaves[0]].lowest as usize];
+        /// A pipe needs so much fall at least, metres.
+        const FALL_M: f64 = 0.02;
+        (0..self.land.z.len()).any(|k| self.land.open[k] && self.land.z[k] < bottom - FALL_M)
     }
 
     fn dry(&self, wet: &[WetPlace]) -> Vec<String> {
@@ -534,8 +621,8 @@ fn balance(l: &Litres, u: Units) -> String {
 pub fn rain_test(
     survey: &Survey,
     input: &GroundInput,
-    years: Option<f64>,
+    wanted: Wanted,
     on_step: &mut dyn FnMut(&RainStep) -> bool,
 ) -> Result<RainTest, RainTestError> {
-    Prepared::new(survey, input, years)?.run(&Otherwise::default(), on_step)
+    Prepared::new(survey, input, wanted)?.run(&Otherwise::default(), on_step)
 }

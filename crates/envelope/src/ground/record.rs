@@ -114,6 +114,18 @@ pub enum LineKind {
     Bend,
 }
 
+/// What is at the edge of the readings.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum GroundEdge {
+    /// The ground goes on: water that comes to it leaves.
+    #[default]
+    Open,
+    /// Garden walls or kerbs all round: nothing leaves over it.
+    Closed,
+}
+
 /// A line through readings.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -232,6 +244,8 @@ pub struct Ground {
     pub cell: String,
     /// What stands and runs nearby.
     pub nearby: Vec<NearbyRecord>,
+    /// What is at the edge of the readings.
+    pub edge: GroundEdge,
 }
 
 /// More readings than anybody takes by hand; files may bring more, thinned to the grid.

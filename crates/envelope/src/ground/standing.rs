@@ -14,27 +14,41 @@ pub(super) const POND_M: f64 = 0.005;
 pub(super) const PUDDLE_M3: f64 = 0.005;
 
 /// The walls a pond stands against at a level.
-pub(crate) fn contacts(i: &GroundInput, place: &Placing, s: &Surfaced, hollow: usize, level: f64) -> Vec<WallContact> {
-    let mut found: BTreeMap<(usize, Face), (f64, f64, usize, f64)> = BTreeMap::new();
-    for k in s.water.ponds[hollow].cells.iter().map(|k| *k as usize) {
-        let depth = level - s.grid.z[k];
-        if depth <= 1e-4 || !s.grid.at_wall(k) {
-            continue;
-        }
-        let Some((m, f, x, _)) = place.nearest_side(s.grid.lay.middle(k)) else { continue };
-        let e = found.entry((m, f)).or_insert((x, x, 0, 0.0));
-        *e = (e.0.min(x), e.1.max(x), e.2 + 1, e.3.max(depth));
+pub(super) fn contacts(i: &GroundInput, place: &Placing, s: &Surfaced, hollow: usize, level: f64) -> Vec<WallContact> {
+    let cells = s.water.ponds[hollow].cells.iter().map(|k| *k as usize).filter(|k| s.grid.at_wall(*k));
+    let at_wall: Vec<(usize, usize, Face)> =
+        cells.filter_map(|k| place.nearest_side(s.grid.lay.middle(k)).map(|(m, f, _, _)| (k, m, f))).collect();
+    contacts_at(i, place, s, &at_wall, &|_| level)
+}
+
+/// The walls that cells beside them are wet against, each cell under its own level.
+pub(super) fn contacts_at(
+    i: &GroundInput,
+    place: &Placing,
+    s: &Surfaced,
+    at_wall: &[(usize, usize, Face)],
+    level: &dyn Fn(usize) -> f64,
+) -> Vec<WallContact> {
+    /// From the left, to the right, cells, the deepest and the highest water.
+    type Stretch = (f64, f64, usize, f64, f64);
+    let mut found: BTreeMap<(usize, Face), Stretch> = BTreeMap::new();
+    for (k, m, f) in at_wall {
+        let (top, depth) = (level(*k), level(*k) - s.grid.z[*k]);
+        let along = place.nearest_side(s.grid.lay.middle(*k)).filter(|_| depth > 1e-4);
+        let Some((_, _, x, _)) = along else { continue };
+        let e = found.entry((*m, *f)).or_insert((x, x, 0, 0.0, f64::NEG_INFINITY));
+        *e = (e.0.min(x), e.1.max(x), e.2 + 1, e.3.max(depth), e.4.max(top));
     }
     found
         .into_iter()
-        .map(|((m, face), (from_m, to_m, n, depth_m))| WallContact {
+        .map(|((m, face), (from_m, to_m, n, depth_m, top))| WallContact {
             mass: place.ids[m].clone(),
             face,
             from_m,
             to_m,
             length_m: n as f64 * s.grid.lay.cell,
             depth_m,
-            clearance_m: cladding_line(i, place, m, face).map(|c| c - level),
+            clearance_m: cladding_line(i, place, m, face).map(|c| c - top),
         })
         .collect()
 }

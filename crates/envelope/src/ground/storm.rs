@@ -104,6 +104,8 @@ pub struct WetPlace {
     pub depth_m: f64,
     /// The walls it stood against then.
     pub walls: Vec<WallContact>,
+    /// Metres of wall that it wets, times the hours they are wet.
+    pub wall_metre_hours: f64,
     /// When it was fullest, minutes.
     pub fullest_min: f64,
     /// When it ran over first, minutes.
@@ -142,6 +144,39 @@ pub struct RainTestInput {
     /// The return period; the design rain's while it is not given.
     #[serde(default)]
     pub years: Option<f64>,
+    /// How long it rains.
+    #[serde(default)]
+    pub lasts: Lasts,
+}
+
+/// How long a storm lasts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Lasts {
+    /// One hour: the burst that gutters fear.
+    #[default]
+    Hour,
+    /// A day: the rain that yards fear. The law is stretched past the hour it was taken over, so its depth is an estimate.
+    Day,
+}
+
+impl Lasts {
+    pub(crate) fn words(self) -> &'static str {
+        match self {
+            Lasts::Hour => "One hour",
+            Lasts::Day => "A day (the law stretched past its hour, an estimate)",
+        }
+    }
+}
+
+/// Which storm is wanted.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Wanted {
+    /// The return period; the design rain's while it is not given.
+    pub years: Option<f64>,
+    /// How long it rains.
+    pub lasts: Lasts,
 }
 
 /// Why the storm cannot be run.

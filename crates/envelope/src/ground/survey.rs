@@ -12,7 +12,6 @@ pub use super::figures::{
     GroundAccount, GroundFace, GroundInput, GroundRemedy, GroundTransect, NearbyAccount, Pond, SpotHeight, Surfaced, Survey, WallContact,
 };
 pub(crate) use super::placing::Placing;
-pub(crate) use super::standing::contacts;
 use super::standing::ponds;
 use super::surroundings::nearby;
 

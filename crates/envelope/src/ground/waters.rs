@@ -118,6 +118,22 @@ impl<'a> Waters<'a> {
         (node, self.level[node], self.water[node].as_ref().map_or(0.0, |w| w.volume))
     }
 
+    /// What some hollows hold now, m³, and by origin; one that they share counts once.
+    pub(super) fn held_by(&self, leaves: &[usize]) -> (f64, Vec<f64>) {
+        let mut nodes: Vec<usize> = leaves.iter().map(|l| self.stands[*l]).collect();
+        nodes.sort_unstable();
+        nodes.dedup();
+        let mut of = vec![0.0; self.origins];
+        let mut volume = 0.0;
+        for w in nodes.into_iter().filter_map(|n| self.water[n].as_ref()) {
+            volume += w.volume;
+            for (all, o) in of.iter_mut().zip(&w.of) {
+                *all += o;
+            }
+        }
+        (volume, of)
+    }
+
     /// The node whose water a cell lies under, if it does.
     fn under(&self, k: usize) -> Option<usize> {
         let leaf = self.hollows.basin[k];

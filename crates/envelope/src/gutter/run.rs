@@ -352,6 +352,15 @@ fn begins_to_spill(i: &RunInput, trough: &Trough<'_>, now: &Flowing, area: f64) 
 /// # Errors
 /// What is wrong with which figure.
 pub fn run(input: &RunInput) -> Result<Run, String> {
+    worked(input, true)
+}
+
+/// The water in a run at its rain, without asking from which rain on it would spill.
+pub(crate) fn run_now(input: &RunInput) -> Result<Run, String> {
+    worked(input, false)
+}
+
+fn worked(input: &RunInput, whole: bool) -> Result<Run, String> {
     check(input)?;
     let area = area_upto(input, input.length_m);
     let rim = input.section.depth();
@@ -382,7 +391,7 @@ pub fn run(input: &RunInput) -> Result<Run, String> {
     let now = flowing(&trough, input.rain_mm_h / 3.6e6, None)
         .ok_or("No steady water surface was found for this run. Check its levels and sizes; a step in the floor may be too high.")?;
     let comes = area * input.rain_mm_h / 3.6e6;
-    let begins = if input.outlets.is_empty() || area <= 0.0 { None } else { begins_to_spill(input, &trough, &now, area) };
+    let begins = if !whole || input.outlets.is_empty() || area <= 0.0 { None } else { begins_to_spill(input, &trough, &now, area) };
     // A run that does not spill is governed by what first makes it spill.
     let spilt: f64 = if input.rain_mm_h > 0.0 { now.over.iter().sum() } else { 0.0 };
     let judged = if spilt > BEGINS * comes { Some(&now) } else { begins.as_ref().map(|b| &b.1) };
@@ -399,7 +408,7 @@ pub fn run(input: &RunInput) -> Result<Run, String> {
     let first_spill_at_m = match &begins {
         Some((_, f)) => over_first(f).or(Some(deepest(f).0)),
         None if input.outlets.is_empty() => over_first(&now).or(Some(deepest_at_m)),
-        None => None,
+        None => over_first(&now),
     };
     Ok(Run {
         surface: now.x.iter().zip(&now.y).map(|(x, y)| [*x, floor(*x), *y]).collect(),

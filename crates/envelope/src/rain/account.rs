@@ -9,7 +9,7 @@ pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, O
 use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
 use super::remedy::remedies;
 use super::runoff::{STOREY_M, descent, height_on};
-use crate::gutter::run::{Burst, RunInput, RunOutlet, Spill, run};
+use crate::gutter::run::{Burst, RunInput, RunOutlet, Spill, run, run_now};
 use crate::gutter::tables::schools;
 use crate::measure::Units;
 use crate::plane::{Point, length};
@@ -53,6 +53,13 @@ fn law_of(storm: &Storm) -> Result<Rain, String> {
 
 /// Works rainwater out.
 pub fn rain_account(input: &RainAccountInput) -> RainAccount {
+    let placed = input.roof.placed(input.front_faces);
+    rain_on(placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok()).as_ref(), input, true)
+}
+
+/// Works rainwater out on a roof whose shape is known. Where only the flows are asked for, no gutter is asked from which rain on it
+/// spills, and nothing is judged.
+pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judged: bool) -> RainAccount {
     let storm = &input.rainwater.storm;
     let (law, mut doubts) = match law_of(storm) {
         Ok(l) => {
@@ -87,15 +94,14 @@ pub fn rain_account(input: &RainAccountInput) -> RainAccount {
         balance: String::new(),
         doubts: vec![],
     };
-    let placed = input.roof.placed(input.front_faces);
-    if let Some(s) = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok()) {
-        on_roof(&mut out, &s, input, &mut doubts);
+    if let Some(s) = shape {
+        on_roof(&mut out, s, input, judged, &mut doubts);
     }
     out.doubts = doubts;
     out
 }
 
-fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, doubts: &mut Vec<String>) {
+fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judged: bool, doubts: &mut Vec<String>) {
     let names = Names { roof: &input.roof, front: input.front_faces };
     let kept = &input.rainwater.gutters;
     let eaves_with: BTreeSet<&str> = kept.iter().map(|g| g.eave.as_str()).collect();
@@ -106,7 +112,7 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, doubt
     let (order, ring) = downhill(kept, &falling);
     let mut done: BTreeMap<&str, GutterAccount> = BTreeMap::new();
     for g in order {
-        let account = gutter(g, &mut falling, rain, input, doubts);
+        let account = gutter(g, &mut falling, rain, input, judged, doubts);
         done.insert(&g.id, account);
     }
     if !ring.is_empty() {
@@ -212,11 +218,18 @@ fn spilt_onto(falling: &Falling<'_>, eave: &Eave, x_m: f64) -> Option<Point> {
     super::runoff::facet_at(falling.shape, q).filter(|f| z(f) < brim - STOREY_M).map(|_| q)
 }
 
-fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAccountInput, doubts: &mut Vec<String>) -> GutterAccount {
+fn gutter(
+    g: &GutterRecord,
+    falling: &mut Falling<'_>,
+    rain: f64,
+    input: &RainAccountInput,
+    judged: bool,
+    doubts: &mut Vec<String>,
+) -> GutterAccount {
     let Some(k) = falling.eaves.iter().position(|e| e.key == g.eave) else {
         return GutterAccount::refused(g, "There is no such eave on this roof any more. Choose where it hangs.".into());
     };
-    let worked = run_input(g, &falling.eaves[k], falling, rain).and_then(|i| run(&i).map(|r| (i, r)));
+    let worked = run_input(g, &falling.eaves[k], falling, rain).and_then(|i| if judged { run(&i) } else { run_now(&i) }.map(|r| (i, r)));
     let (run_input, worked) = match worked {
         Ok(w) => w,
         Err(e) => return GutterAccount::refused(g, e),
@@ -225,13 +238,13 @@ fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAc
     let fall = least_fall(&run_input);
     let carried = worked.spills_from_mm_h.filter(|_| rain > 0.0).map(|c| worked.in_l_s * c / rain);
     let allowed = schools(run_input.section, fall, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
-    let flights = flights(g, eave, falling, &run_input, &input.roof, input.practice.units);
+    let flights = if judged { flights(g, eave, falling, &run_input, &input.roof, input.practice.units) } else { vec![] };
     let page = falling.account(eave, rain, Some(&g.id));
     let over = |s: &Spill| (s.from_m + s.to_m) / 2.0;
     let spills_onto: Vec<Option<Point>> = worked.spills.iter().map(|s| spilt_onto(falling, eave, over(s))).collect();
     let mut out = GutterAccount {
         id: g.id.clone(),
-        sentence: sentence(&worked, rain, &allowed, &input.practice),
+        sentence: if judged { sentence(&worked, rain, &allowed, &input.practice) } else { String::new() },
         problem: None,
         outlets: g
             .outlets
@@ -246,7 +259,7 @@ fn gutter(g: &GutterRecord, falling: &mut Falling<'_>, rain: f64, input: &RainAc
                 onto: None,
             })
             .collect(),
-        offered: offered(g, &page, &run_input, &worked, &flights, &input.practice),
+        offered: if judged { offered(g, &page, &run_input, &worked, &flights, &input.practice) } else { vec![] },
         remedies: if input.remedies && (worked.spilt_l_s > 0.0 || worked.stands_m > super::checks::may_stand_m(&input.practice)) {
             remedies(g, &run_input, &worked, &input.rainwater, &input.practice)
         } else {

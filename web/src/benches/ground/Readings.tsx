@@ -9,7 +9,7 @@ import { FromFile } from "./FromFile";
 import { Altimeter, Stick } from "./Instruments";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { Lines } from "./Lines";
-import { BLANK, FACES, type FaceName, type GroundFields, nextName, Panel, Short, SOILS, type Spot, TOPS } from "./spots";
+import { BLANK, EDGES, FACES, type FaceName, type GroundFields, nextName, Panel, Short, SOILS, type Spot, TOPS } from "./spots";
 
 interface ReadingsProps {
 	job: string;
@@ -202,6 +202,12 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 						onBlur={() => keep(draft)}
 						error={wrong.loss}
 						hint="10 mm/h"
+					/>
+					<Chooser
+						label="At the edge of the readings"
+						choices={EDGES}
+						value={draft.edge ?? "open"}
+						onChange={(e) => e && keep({ ...draft, edge: e as GroundRecord["edge"] })}
 					/>
 					<Field
 						label="Width of a cell of the grid"

@@ -23,7 +23,7 @@ export interface StormOf {
 	failed: string | null;
 	playing: boolean;
 	play: (on: boolean) => void;
-	run: (years: number | null) => void;
+	run: (years: number | null, lasts?: Schemas["Lasts"]) => void;
 	stop: () => void;
 }
 
@@ -65,7 +65,7 @@ export function useStorm(job: string, rev: number | null): StormOf {
 		}, BEAT);
 		return () => clearInterval(beat);
 	}, [playing, steps.length, running]);
-	const run = (years: number | null) => {
+	const run = (years: number | null, lasts: Schemas["Lasts"] = "hour") => {
 		stop();
 		setSteps([]);
 		setTest(null);
@@ -73,7 +73,7 @@ export function useStorm(job: string, rev: number | null): StormOf {
 		setAt(0);
 		setRunning(true);
 		setPlaying(!still());
-		const events = new EventSource(`/api/jobs/${job}/ground/rain-test${years === null ? "" : `?years=${years}`}`);
+		const events = new EventSource(`/api/jobs/${job}/ground/rain-test?lasts=${lasts}${years === null ? "" : `&years=${years}`}`);
 		source.current = events;
 		events.onmessage = (e) => {
 			const message = JSON.parse(e.data) as Schemas["StormMessage"];
@@ -119,6 +119,11 @@ export function Storm({ page, storm }: { page: GroundPage; storm: StormOf }) {
 						Storm of once in {y} years
 					</PlainButton>
 				))}
+				{page.storms.length > 0 && (
+					<PlainButton onPress={() => storm.run(page.storms[0] ?? null, "day")} isDisabled={storm.running}>
+						A day of rain, once in {page.storms[0]} years
+					</PlainButton>
+				)}
 				{page.storms.length === 0 && <Soft>Take a rain from the weather office on the Rainwater bench first.</Soft>}
 				{storm.running && <QuietButton onPress={storm.stop}>Stop</QuietButton>}
 			</Row>
@@ -158,8 +163,8 @@ export function Storm({ page, storm }: { page: GroundPage; storm: StormOf }) {
 							Step on
 						</QuietButton>
 						<Figures>
-							{clock(now.minute)}: {u.rain(now.rain_mm_h)}, {u.flow(now.spilt_l_min)} over brims,
-							{u.flow(now.outlets_l_min)} out of downspouts, {u.water(now.litres.stands / 1000)} stand
+							{clock(now.minute)}: {u.rain(now.rain_mm_h)}, {u.flow(now.spilt_l_min)} over brims, {u.flow(now.outlets_l_min)} out
+							of downspouts, {u.water(now.litres.stands / 1000)} stand
 						</Figures>
 					</Row>
 					{test && <Soft>{test.storm}</Soft>}

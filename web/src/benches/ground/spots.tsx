@@ -30,6 +30,10 @@ export const SOILS = [
 	{ id: "loam", name: "Loam", mm_h: 8 },
 	{ id: "clay", name: "Clay", mm_h: 1.5 },
 ];
+export const EDGES = [
+	{ id: "open", name: "The ground goes on: water leaves" },
+	{ id: "closed", name: "Garden walls or kerbs: nothing leaves" },
+];
 export const UNITS = [
 	{ id: "m", name: "Metres" },
 	{ id: "mm", name: "Millimetres" },
