@@ -113,9 +113,13 @@ impl Cut {
     fn below(&self, p: Point) -> Option<&Side> {
         let a = self.across[0] * p[0] + self.across[1] * p[1];
         let b = -self.across[1] * p[0] + self.across[0] * p[1];
-        let strip = self.strips.iter().find(|s| a >= s.from - NARROW_M && a <= s.to + NARROW_M)?;
-        let at = a.clamp(strip.from, strip.to);
-        strip.sides.iter().rev().map(|k| &self.sides[*k]).find(|s| s.up(at) < b - NARROW_M * 10.0)
+        // A point on the line between two strips may have a way down in either; rounding decides in which it seems to lie.
+        let near = self.strips.iter().filter(|s| a >= s.from - NARROW_M && a <= s.to + NARROW_M);
+        near.filter_map(|strip| {
+            let at = a.clamp(strip.from, strip.to);
+            strip.sides.iter().rev().map(|k| &self.sides[*k]).find(|s| s.up(at) < b - NARROW_M * 10.0)
+        })
+        .max_by(|x, y| x.up(a.clamp(x.a0, x.a1)).total_cmp(&y.up(a.clamp(y.a0, y.a1))))
     }
 
     fn point(&self, a: f64, b: f64) -> Point {
