@@ -283,3 +283,34 @@ proptest! {
         prop_assert!(a.gutters.iter().all(|g| g.problem.as_deref().is_none_or(|p| p.contains("ring") || p.contains("deeper than the trough"))), "{:?}", a.gutters);
     }
 }
+
+#[test]
+fn a_gutter_goes_round_the_corners_of_a_hip_roof_and_its_outlets_serve_every_side() {
+    let hip = json!([mass("A", json!({ "length": "12 m", "depth": "8 m", "overhang": "0.4 m" }))]);
+    let of_gutters = |gutters: Value| {
+        let mut i = input(gutters);
+        i["roof"]["masses"] = hip.clone();
+        serde_json::from_value::<RainAccountInput>(i).unwrap()
+    };
+    let round = |order: [&str; 3]| {
+        json!([{ "id": "G1", "eave": "A.-v#1", "round": order, "width": "150 mm", "levels": "0 0", "inside": "clean",
+            "outlets": [{ "from_left": "0.1 m", "bore": "100 mm" }, { "from_left": "21 m", "bore": "100 mm" }] }])
+    };
+    let a = rain_account(&of_gutters(round(["A.+u#1", "A.+v#1", "A.-u#1"])));
+    let g = &a.gutters[0];
+    let run = g.run.as_ref().unwrap_or_else(|| panic!("{}", g.sentence));
+    let length = 2.0 * (12.8 + 8.8);
+    assert!((run.surface.last().unwrap()[0] - length).abs() < 0.3, "it goes all the way round");
+    // The whole roof comes to it, and two outlets are enough for four sides.
+    let roof = a.runoff.as_ref().unwrap().total_plan_m2;
+    assert!((run.in_l_s - roof * a.design_mm_h / 3600.0).abs() < 1e-6);
+    assert!((run.outlets_l_s.iter().sum::<f64>() + run.spilt_l_s - run.in_l_s).abs() < 1e-4 * run.in_l_s);
+    assert!(run.outlets_l_s.iter().all(|q| *q > 0.2 * run.in_l_s), "{:?}", run.outlets_l_s);
+    assert!(a.eaves.iter().all(|e| e.gutter.as_deref() == Some("G1")) && a.sums.free == 0.0);
+    assert_eq!((g.outlets[0].eave.as_str(), g.outlets[1].eave.as_str()), ("A.-v#1", "A.+u#1"));
+    // Eaves that do not follow one another are no run.
+    let wrong = rain_account(&of_gutters(round(["A.+v#1", "A.+u#1", "A.-u#1"])));
+    assert!(wrong.gutters[0].sentence.contains("does not begin where"), "{}", wrong.gutters[0].sentence);
+    let twice = of_gutters(json!([{ "id": "G1", "eave": "A.-v#1", "round": ["A.-v#1"], "width": "150 mm" }]));
+    assert!(twice.rainwater.check().unwrap_err().message.contains("one eave"));
+}

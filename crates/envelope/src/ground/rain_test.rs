@@ -272,7 +272,6 @@ impl<'a> Prepared<'a> {
         };
         for g in &a.gutters {
             let Some(record) = self.input.rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
-            let Some(eave) = a.eaves.iter().position(|e| e.key == record.eave) else { continue };
             out.brims.extend(g.spills.iter().filter(|s| !s.onto_roof).map(|s| (g.id.clone(), s.at, s.l_min * minutes)));
             let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
             for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
@@ -281,6 +280,7 @@ impl<'a> Prepared<'a> {
                     out.carried += litres;
                     continue;
                 }
+                let Some(eave) = a.eaves.iter().position(|e| e.key == o.eave) else { continue };
                 out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
             }
         }

@@ -3,13 +3,13 @@
 
 use super::checks::{ends, flights, kick_outs, offered, offered_free, sentence};
 use super::design::{Rain, RainInput, rain};
-use super::eaves::{Eave, Falling, eaves_of};
+use super::eaves::{Eave, Falling, Legs, eaves_of};
 use super::figures::MIN;
 pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, OutletAccount, RainAccount, Remedy, SpillAccount, Sums};
 use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
 use super::remedy::remedies;
 use super::runoff::{STOREY_M, descent, height_on};
-use crate::gutter::run::{Burst, RunInput, RunOutlet, Spill, run, run_now};
+use crate::gutter::run::{Along, Burst, RunInput, RunOutlet, Spill, run, run_now};
 use crate::gutter::tables::schools;
 use crate::measure::Units;
 use crate::plane::{Point, length};
@@ -104,7 +104,7 @@ pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judge
 fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judged: bool, doubts: &mut Vec<String>) {
     let names = Names { roof: &input.roof, front: input.front_faces };
     let kept = &input.rainwater.gutters;
-    let eaves_with: BTreeSet<&str> = kept.iter().map(|g| g.eave.as_str()).collect();
+    let eaves_with: BTreeSet<&str> = kept.iter().flat_map(GutterRecord::eaves).collect();
     let mut falling = Falling::new(s, eaves_of(s, &names), &eaves_with);
     out.starts = s.facets.iter().map(|f| (f.id.clone(), f.middle)).collect();
     out.walls_m2 = falling.wall_rain();
@@ -124,7 +124,7 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
         }
     }
     out.gutters = kept.iter().filter_map(|g| done.remove(g.id.as_str())).collect();
-    let hangs = |e: &Eave| kept.iter().find(|g| g.eave == e.key).map(|g| g.id.as_str());
+    let hangs = |e: &Eave| kept.iter().find(|g| g.eaves().any(|k| k == e.key)).map(|g| g.id.as_str());
     out.eaves = falling.eaves.iter().map(|e| falling.account(e, rain, hangs(e))).collect();
     out.arrivals = falling.extra.iter().map(|p| Arrival { from: p.note.clone(), at: p.at, l_min: p.plan_area_m2 * rain / 60.0 }).collect();
     out.checks = kick_outs(&falling, rain, input.practice.units);
@@ -169,7 +169,7 @@ fn brought(o: &OutletRecord, eave: &Eave, x_m: f64, falling: &Falling<'_>) -> Op
 /// Gutters so that each comes after all that bring it water; those that bring water to one another in a ring apart.
 fn downhill<'g>(kept: &'g [GutterRecord], falling: &Falling<'_>) -> (Vec<&'g GutterRecord>, Vec<&'g GutterRecord>) {
     let feeds = |g: &GutterRecord| -> BTreeSet<usize> {
-        let Some(eave) = falling.eave(&g.eave) else { return BTreeSet::new() };
+        let Ok(legs) = falling.legs(g.eaves()) else { return BTreeSet::new() };
         let mut points: Vec<(Point, f64)> = Vec::new();
         let end = |p: Point| {
             let way = descent(falling.shape, p, &falling.hung);
@@ -177,23 +177,24 @@ fn downhill<'g>(kept: &'g [GutterRecord], falling: &Falling<'_>) -> (Vec<&'g Gut
         };
         for o in g.outlets.iter().filter(|o| o.ends == Ends::LowerRoof) {
             let x = metres("", &o.from_left).unwrap_or(0.0);
-            points.extend(match brought(o, eave, x, falling) {
+            let (leg, x) = legs.at(x);
+            points.extend(match brought(o, &falling.eaves[leg.eave], x, falling) {
                 Some(Brought::Roof(p)) => end(p),
                 Some(Brought::Eave(p, z)) => Some((p, z)),
                 None => None,
             });
         }
-        if eave.over_roof {
+        for leg in legs.0.iter().filter(|l| falling.eaves[l.eave].over_roof) {
             // It may spill anywhere along its brim.
-            let long = falling.edge(eave).plan_m;
-            points.extend((0..=4).filter_map(|k| spilt_onto(falling, eave, long * k as f64 / 4.0)).filter_map(end));
+            let eave = &falling.eaves[leg.eave];
+            points.extend((0..=4).filter_map(|k| spilt_onto(falling, eave, leg.length_m * k as f64 / 4.0)).filter_map(end));
         }
         let meets = |t: &GutterRecord| {
-            let edge = falling.eave(&t.eave).map(|e| falling.edge(e));
+            let edges: Vec<&Edge> = t.eaves().filter_map(|k| falling.eave(k)).map(|e| falling.edge(e)).collect();
             let near = |e: &Edge, p: Point, z: f64| {
                 length(p, crate::plane::nearest(p, e.p0, e.p1)) < super::eaves::AT_END_M && (height_on(e, p) - z).abs() < STOREY_M
             };
-            edge.is_some_and(|e| points.iter().any(|(p, z)| near(e, *p, *z)))
+            edges.iter().any(|e| points.iter().any(|(p, z)| near(e, *p, *z)))
         };
         (0..kept.len()).filter(|k| meets(&kept[*k])).collect()
     };
@@ -226,22 +227,44 @@ fn gutter(
     judged: bool,
     doubts: &mut Vec<String>,
 ) -> GutterAccount {
-    let Some(k) = falling.eaves.iter().position(|e| e.key == g.eave) else {
-        return GutterAccount::refused(g, "There is no such eave on this roof any more. Choose where it hangs.".into());
+    let legs = match falling.legs(g.eaves()) {
+        Ok(legs) => legs,
+        Err(e) => return GutterAccount::refused(g, e),
     };
-    let worked = run_input(g, &falling.eaves[k], falling, rain).and_then(|i| if judged { run(&i) } else { run_now(&i) }.map(|r| (i, r)));
+    let worked = run_input(g, &legs, falling, rain).and_then(|i| if judged { run(&i) } else { run_now(&i) }.map(|r| (i, r)));
     let (run_input, worked) = match worked {
         Ok(w) => w,
         Err(e) => return GutterAccount::refused(g, e),
     };
-    let eave = &falling.eaves[k];
+    let eave = &falling.eaves[legs.0[0].eave];
+    // A place of the gutter: its eave, and how far along that eave.
+    let under = |x_m: f64| {
+        let (leg, x) = legs.at(x_m);
+        (&falling.eaves[leg.eave], x)
+    };
+    let on_plan = |x_m: f64| {
+        let (eave, x) = under(x_m);
+        falling.point(eave, x)
+    };
     let fall = least_fall(&run_input);
     let carried = worked.spills_from_mm_h.filter(|_| rain > 0.0).map(|c| worked.in_l_s * c / rain);
     let allowed = schools(run_input.section, fall, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
-    let flights = if judged { flights(g, eave, falling, &run_input, &input.roof, input.practice.units) } else { vec![] };
+    let mut flown = Vec::new();
+    for leg in legs.0.iter().filter(|_| judged) {
+        let of_leg = flights(g, &falling.eaves[leg.eave], falling, &run_input, &input.roof, input.practice.units);
+        flown.extend(of_leg.into_iter().map(|f| Flight { x_m: f.x_m + leg.from_m, ..f }));
+    }
+    let flights = flown;
     let page = falling.account(eave, rain, Some(&g.id));
     let over = |s: &Spill| (s.from_m + s.to_m) / 2.0;
-    let spills_onto: Vec<Option<Point>> = worked.spills.iter().map(|s| spilt_onto(falling, eave, over(s))).collect();
+    let spills_onto: Vec<Option<Point>> = worked
+        .spills
+        .iter()
+        .map(|s| {
+            let (eave, x) = under(over(s));
+            spilt_onto(falling, eave, x)
+        })
+        .collect();
     let mut out = GutterAccount {
         id: g.id.clone(),
         sentence: if judged { sentence(&worked, rain, &allowed, &input.practice) } else { String::new() },
@@ -255,7 +278,8 @@ fn gutter(
                 x_m: i.x_m,
                 l_min: q * MIN,
                 ends: ends(o.ends, &o.distance),
-                at: falling.point(eave, i.x_m),
+                at: on_plan(i.x_m),
+                eave: under(i.x_m).0.key.clone(),
                 onto: None,
             })
             .collect(),
@@ -271,7 +295,7 @@ fn gutter(
             .spills
             .iter()
             .zip(&spills_onto)
-            .map(|(s, roof)| SpillAccount { at: falling.point(eave, over(s)), l_min: s.l_s * MIN, onto_roof: roof.is_some() })
+            .map(|(s, roof)| SpillAccount { at: on_plan(over(s)), l_min: s.l_s * MIN, onto_roof: roof.is_some() })
             .collect(),
         run: None,
     };
@@ -282,7 +306,10 @@ fn gutter(
         .iter()
         .filter(|o| o.ends != Ends::Nowhere)
         .zip(&run_input.outlets)
-        .map(|(o, i)| if o.ends == Ends::LowerRoof { brought(o, eave, i.x_m, falling) } else { None })
+        .map(|(o, i)| {
+            let (eave, x) = under(i.x_m);
+            if o.ends == Ends::LowerRoof { brought(o, eave, x, falling) } else { None }
+        })
         .collect();
     let note = format!("downspout of {}", g.id);
     let lower: Vec<bool> = g.outlets.iter().filter(|o| o.ends != Ends::Nowhere).map(|o| o.ends == Ends::LowerRoof).collect();
@@ -325,25 +352,32 @@ fn least_fall(i: &RunInput) -> f64 {
     if least == f64::MAX { 0.0 } else { least.max(0.0) }
 }
 
-fn run_input(g: &GutterRecord, eave: &Eave, falling: &Falling<'_>, rain: f64) -> Result<RunInput, String> {
+fn run_input(g: &GutterRecord, legs: &Legs, falling: &Falling<'_>, rain: f64) -> Result<RunInput, String> {
     /// The last hand's breadth is the end itself, metres.
     const HAND_M: f64 = 0.25;
-    let sheet = falling.sheet(eave).ok_or("This eave sheds nothing.")?;
+    let length_m = legs.length();
+    let (mut along, mut bursts) = (Vec::new(), Vec::new());
+    for leg in &legs.0 {
+        let sheet = falling.sheet(&falling.eaves[leg.eave]).ok_or("This eave sheds nothing.")?;
+        let moved = |a: &Along| Along { from_m: a.from_m + leg.from_m, to_m: a.to_m + leg.from_m, ..*a };
+        along.extend(sheet.along.iter().map(moved));
+        bursts.extend(falling.bursts(sheet).iter().map(|b| Burst { x_m: b.x_m + leg.from_m, area_m2: b.area_m2 }));
+    }
     let mut outlets = Vec::new();
     for o in g.outlets.iter().filter(|o| o.ends != Ends::Nowhere) {
         let x = metres("The place of the outlet", &o.from_left)?;
-        let x_m = if x > sheet.length_m && x < sheet.length_m + HAND_M { sheet.length_m } else { x };
+        let x_m = if x > length_m && x < length_m + HAND_M { length_m } else { x };
         outlets.push(RunOutlet { x_m, bore: bore(&o.bore)?, strainer: o.strainer });
     }
     Ok(RunInput {
         section: g.section()?,
-        length_m: sheet.length_m,
+        length_m,
         levels: g.floor()?,
         manning_n: g.inside.roughness(),
         outlets,
-        along: sheet.along.clone(),
-        bursts: falling.bursts(sheet).iter().map(|b| Burst { x_m: b.x_m, area_m2: b.area_m2 }).collect(),
-        corners_m: vec![],
+        along,
+        bursts,
+        corners_m: legs.corners(),
         rain_mm_h: rain,
     })
 }

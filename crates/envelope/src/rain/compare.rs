@@ -109,7 +109,7 @@ pub fn changes(before: &Rainwater, after: &Rainwater) -> Vec<String> {
         if was.levels != g.levels {
             parts.push(format!("refit it to levels {}", g.levels));
         }
-        if (&was.past_fascia, &was.above_rim, &was.eave) != (&g.past_fascia, &g.above_rim, &g.eave) {
+        if (&was.past_fascia, &was.above_rim, &was.eave, &was.round) != (&g.past_fascia, &g.above_rim, &g.eave, &g.round) {
             parts.push("hang it elsewhere".into());
         }
         let added = g.outlets.iter().filter(|o| was.outlets.iter().all(|w| w.from_left != o.from_left));

@@ -56,6 +56,35 @@ pub(crate) fn eaves_of(s: &RoofShape, names: &Names<'_>) -> Vec<Eave> {
     list
 }
 
+/// One stretch of a gutter, under one eave.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Leg {
+    /// Which of the eaves.
+    pub(crate) eave: usize,
+    /// Where along the gutter it begins and how long it is, metres.
+    pub(crate) from_m: f64,
+    pub(crate) length_m: f64,
+}
+
+/// A gutter on its eaves: one leg, or several round corners.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Legs(pub(crate) Vec<Leg>);
+
+impl Legs {
+    /// The leg a place of the gutter lies on, and the place from the left end of that eave.
+    pub(crate) fn at(&self, x_m: f64) -> (Leg, f64) {
+        let k = self.0.iter().rposition(|l| x_m >= l.from_m).unwrap_or(0);
+        (self.0[k], (x_m - self.0[k].from_m).min(self.0[k].length_m))
+    }
+    pub(crate) fn length(&self) -> f64 {
+        self.0.iter().map(|l| l.length_m).sum()
+    }
+    /// The corners between them.
+    pub(crate) fn corners(&self) -> Vec<f64> {
+        self.0.iter().skip(1).map(|l| l.from_m).collect()
+    }
+}
+
 /// How near a burst must come to an eave's end to fall into its gutter, metres.
 pub(crate) const AT_END_M: f64 = 0.25;
 
@@ -128,6 +157,34 @@ impl<'a> Falling<'a> {
                 Share { x_m: sheet.length_m * if left_first { t } else { 1.0 - t }, at: p.at, area_m2: p.plan_area_m2 / sharing as f64 }
             })
             .collect()
+    }
+
+    /// The legs of a gutter that hangs under these eaves, in order from left to right.
+    ///
+    /// # Errors
+    /// An eave that is not there, sheds nothing, or does not begin where the one before it ends.
+    pub(crate) fn legs<'k>(&self, keys: impl Iterator<Item = &'k str>) -> Result<Legs, String> {
+        /// Two eaves meet at a corner when their ends lie this near to one another, metres.
+        const MEET_M: f64 = 0.6;
+        let mut out: Vec<Leg> = Vec::new();
+        let mut from_m = 0.0;
+        for key in keys {
+            let gone = || "There is no such eave on this roof any more. Choose where it hangs.".to_owned();
+            let eave = self.eaves.iter().position(|e| e.key == key).ok_or_else(gone)?;
+            let length_m = self.sheet(&self.eaves[eave]).ok_or("This eave sheds nothing.")?.length_m;
+            if let Some(last) = out.last() {
+                let (end, begin) = (self.point(&self.eaves[last.eave], last.length_m), self.point(&self.eaves[eave], 0.0));
+                if length(end, begin) > MEET_M {
+                    return Err(format!(
+                        "The {} does not begin where the {} ends. Name the eaves of one gutter from left to right, seen from outside.",
+                        self.eaves[eave].label, self.eaves[last.eave].label
+                    ));
+                }
+            }
+            out.push(Leg { eave, from_m, length_m });
+            from_m += length_m;
+        }
+        Ok(Legs(out))
     }
 
     /// The point of an eave so far from its left end.

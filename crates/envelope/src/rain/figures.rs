@@ -71,6 +71,8 @@ pub struct OutletAccount {
     pub ends: String,
     /// Its point on the eave, on the plan.
     pub at: [f64; 2],
+    /// The eave it hangs under, by the name Trowel gives it.
+    pub eave: String,
     /// The eave its water comes to next, when it ends on a lower roof.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub onto: Option<String>,

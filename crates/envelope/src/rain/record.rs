@@ -113,6 +113,9 @@ pub struct GutterRecord {
     pub name: String,
     /// The eave it hangs under, by the name Trowel gives it.
     pub eave: String,
+    /// The eaves it goes on under round the corners, in order from left to right, seen from outside.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub round: Vec<String>,
     /// Its form.
     pub form: GutterForm,
     /// Across the rim.
@@ -131,6 +134,16 @@ pub struct GutterRecord {
     pub above_rim: String,
     /// Its outlets.
     pub outlets: Vec<OutletRecord>,
+}
+
+/// Corners of one run; more is another gutter.
+const MOST_CORNERS: usize = 12;
+
+impl GutterRecord {
+    /// Every eave it hangs under, from its left end on.
+    pub fn eaves(&self) -> impl Iterator<Item = &str> {
+        std::iter::once(self.eave.as_str()).chain(self.round.iter().map(String::as_str))
+    }
 }
 
 /// Rainwater, as it is kept.
@@ -274,7 +287,10 @@ impl Rainwater {
             if g.id.is_empty() || !ids.insert(&g.id) {
                 return Err(err(at("id"), "Each gutter has its own short name: G1, G2 and so on.".into()));
             }
-            if !eaves.insert(&g.eave) {
+            if g.round.len() > MOST_CORNERS || g.round.iter().any(|e| too_long(e, SHORT_TEXT).is_some()) {
+                return Err(err(at("round"), format!("A gutter goes round at most {MOST_CORNERS} corners.")));
+            }
+            if !g.eaves().all(|e| eaves.insert(e)) {
                 return Err(err(at("eave"), "Two gutters cannot hang under one eave. Choose another eave, or take one away.".into()));
             }
             g.section().map_err(|m| err(at("width"), m))?;
