@@ -2,7 +2,6 @@
 
 pub mod channel;
 pub mod downspout;
-mod dual;
 mod flow;
 pub mod run;
 pub mod section;
