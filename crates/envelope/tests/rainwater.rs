@@ -314,3 +314,17 @@ fn a_gutter_goes_round_the_corners_of_a_hip_roof_and_its_outlets_serve_every_sid
     let twice = of_gutters(json!([{ "id": "G1", "eave": "A.-v#1", "round": ["A.-v#1"], "width": "150 mm" }]));
     assert!(twice.rainwater.check().unwrap_err().message.contains("one eave"));
 }
+
+#[test]
+fn a_school_that_names_its_return_period_is_given_that_storm_or_none() {
+    let with = |rains: Value| {
+        let mut i = input(json!([]));
+        i["practice"] = json!({ "name": "x", "units": "metric", "choice": { "design-rain": { "school": "hundred-year-hour" } } });
+        i["rainwater"]["rains"] = rains;
+        of(i)
+    };
+    let none = with(json!([]));
+    assert!(none.design_mm_h == 0.0 && none.doubts.iter().any(|d| d.contains("100-year storm")), "{:?}", none.doubts);
+    let given = with(json!([{ "i5": "196 mm/h", "i60": "52 mm/h", "years": 100 }]));
+    assert!((given.design_mm_h - 52.0).abs() < 0.5, "the hundred years' hour, not the ten years': {}", given.design_mm_h);
+}

@@ -108,8 +108,9 @@ fn facts(note: &Note, brief: &Brief) -> Facts {
 
 /// What the practice's rule does to the step: a reading that is as asked makes a finding one step less pressing; one that is
 /// not says why it stays.
-fn by_rule(s: &mut Suggestion, condition: &Condition, judged: &Judged) {
-    let later = judged.verdict == Verdict::Meets && !s.hazard && !condition.is_ok() && s.step < Urgency::Watch;
+fn by_rule(s: &mut Suggestion, condition: &Condition, judged: &Judged, facts: &Facts) {
+    // A distance that is kept does not make water that was seen coming in wait.
+    let later = judged.verdict == Verdict::Meets && !facts.water_active && !s.hazard && !condition.is_ok() && s.step < Urgency::Watch;
     if later {
         s.step = Urgency::ALL[s.step as usize + 1];
     }
@@ -164,7 +165,7 @@ pub fn judge(note_id: &str, note: &Note, brief: &Brief, practice: &Practice) -> 
     let suggestion = condition.map(|c| {
         let mut s = suggest(c, &facts(note, brief));
         if let Some(j) = &judged {
-            by_rule(&mut s, c, j);
+            by_rule(&mut s, c, j, &facts(note, brief));
         }
         s
     });

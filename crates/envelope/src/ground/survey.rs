@@ -73,8 +73,15 @@ fn book_of(g: &Ground, u: Units) -> (Option<LevelBook>, String) {
 
 fn readings(i: &GroundInput, place: &Placing, book: Option<&LevelBook>, doubts: &mut Vec<String>) -> Vec<SpotHeight> {
     let mut out: Vec<SpotHeight> = Vec::new();
+    // A book that misses its start by more than is allowed gives no heights.
+    let misses = book.is_some_and(|b| b.within_tolerance == Some(false));
+    let mut unused: Vec<&str> = Vec::new();
     for s in &i.ground.spots {
         let z = if s.height.trim().is_empty() {
+            if misses {
+                unused.push(&s.id);
+                continue;
+            }
             let booked = book.and_then(|b| b.points.iter().rev().find(|p| p.point == s.id)).map(|p| p.adjusted_by_setup_m);
             let Some(z) = booked else {
                 doubts.push(format!("{} has no height: the level book does not give it one.", s.id));
@@ -102,6 +109,12 @@ fn readings(i: &GroundInput, place: &Placing, book: Option<&LevelBook>, doubts: 
             continue;
         }
         out.push(SpotHeight { id: s.id.clone(), at, north: to_north(at, place.front), z_m: z, top: s.top, how: s.how });
+    }
+    if !unused.is_empty() {
+        doubts.push(format!(
+            "The level book misses its start by more than is allowed, so the heights of {} are not used. Read it again, or type them.",
+            unused.join(", ")
+        ));
     }
     // Feet among metres: a reading a metre and more off all its neighbours.
     let mut heights: Vec<f64> = out.iter().map(|r| r.z_m).collect();

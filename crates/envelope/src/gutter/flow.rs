@@ -3,10 +3,12 @@
 //!
 //! The Saint-Venant equations in conservation form over cells of their own widths, first order, with hydrostatic reconstruction
 //! at the faces (Audusse et al. 2004), so that still water over an uneven floor stays still. The state is marched from a nearly
-//! empty trough with implicit steps that grow: Newton's method and a block tridiagonal system each step. What is reached is the steady state; in = out + spilt holds to what is left of the steps, and is tested, not assumed.
+//! empty trough with implicit steps that grow: Newton's method with exact derivatives by dual numbers, a block tridiagonal system
+//! each step. What is reached is the steady state; in = out + spilt holds to what is left of the steps, and is tested, not assumed.
 
 use super::G;
-use super::section::{Cut, Section};
+use super::dual::Dual;
+use super::section::Section;
 
 /// Where water leaves through the floor.
 #[derive(Debug, Clone)]
@@ -130,102 +132,57 @@ struct Solver<'a> {
     middles: Vec<f64>,
 }
 
-/// What goes over the brim at a depth, m³/s for each metre, and how it grows with the depth.
-fn spill(section: Section, y: f64) -> (f64, f64) {
-    let over = y - section.depth();
-    if over <= 0.0 {
-        return (0.0, 0.0);
-    }
-    let c = SIDE_WEIR * (2.0 * G).sqrt();
-    (c * over * over.sqrt(), 1.5 * c * over.sqrt())
+/// What goes over the brim at a depth, m³/s for each metre.
+fn spill(section: Section, y: Dual) -> Dual {
+    let over = y - Dual::of(section.depth());
+    if over.v <= 0.0 { Dual::of(0.0) } else { over.three_halves() * Dual::of(SIDE_WEIR * (2.0 * G).sqrt()) }
 }
 
 impl Drain {
-    /// What it takes at a depth, before its pipe is asked, and how that grows with the depth.
-    fn takes(&self, y: f64) -> (f64, f64) {
-        let root = y.max(0.0).sqrt();
-        let (weir, orifice) = (self.weir * y * root, self.orifice * root);
-        if weir < orifice { (weir, 1.5 * self.weir * root) } else { (orifice, 0.5 * self.orifice / root.max(1e-9)) }
+    /// What it takes at a depth, before its pipe is asked.
+    fn takes(&self, y: Dual) -> Dual {
+        let (weir, orifice) = (y.three_halves() * Dual::of(self.weir), y.sqrt() * Dual::of(self.orifice));
+        if weir.v < orifice.v { weir } else { orifice }
     }
 }
 
-/// A cell as a face sees it. Derivatives are by the cell's own depth and flow.
-#[derive(Clone, Copy)]
-struct Side {
-    y: f64,
-    q: f64,
-    z: f64,
-    /// How the flow at the face changes with the depth of the cell.
-    dq_dy: f64,
-    cut: Cut,
-}
-
 /// Mass, and momentum as the left and the right cell feel it, through a face.
-struct Flux {
-    v: [f64; 3],
-    /// By depth and flow of the left cell, of the right cell.
-    left: [[f64; 2]; 3],
-    right: [[f64; 2]; 3],
-}
-
-/// One side of a face after the step of the floor was taken off: area, flow, force, each with its derivatives.
-struct Reached {
-    a: f64,
-    da: f64,
-    m: [f64; 3],
-    f: [f64; 3],
-    /// What the step carries of the pressure, and how that grows with the depth.
-    step: [f64; 2],
-    u: f64,
-    c: f64,
-}
-
-fn reached(section: Section, s: &Side, sill: f64) -> Reached {
-    let h = s.y + s.z - sill;
-    let thin = h < DRY_M / 10.0;
-    let cut = if sill <= s.z { s.cut } else { section.cut(h.max(DRY_M / 10.0)) };
-    let (t, grows) = if thin { (0.0, 0.0) } else { (cut.t, cut.a) };
-    let whole = &s.cut;
-    let u = s.q / whole.a;
-    let (du_dy, du_dq) = (-u * whole.t / whole.a, 1.0 / whole.a);
-    let m = [cut.a * u, t * u + cut.a * du_dy, cut.a * du_dq];
-    let f = [m[0] * u + G * cut.moment, m[1] * u + m[0] * du_dy + G * grows, m[2] * u + m[0] * du_dq];
-    Reached { a: cut.a, da: t, m, f, step: [G * (whole.moment - cut.moment), G * (whole.a - grows)], u, c: (G * cut.a / cut.t).sqrt() }
-}
-
-/// The flux between two cells (Harten, Lax and van Leer). Its wave speeds are held fast where derivatives are taken: they only
-/// decide how quickly the steps close in, not where.
-fn through_face(section: Section, left: &Side, right: &Side) -> Flux {
-    let sill = left.z.max(right.z);
-    let (l, r) = (reached(section, left, sill), reached(section, right, sill));
-    let (sl, sr) = ((l.u - l.c).min(r.u - r.c), (l.u + l.c).max(r.u + r.c));
-    // What each side weighs in the flux of mass and of momentum, and of the step between them.
-    let (wl, wr, step) = if sl >= 0.0 {
-        (1.0, 0.0, 0.0)
-    } else if sr <= 0.0 {
-        (0.0, 1.0, 0.0)
+fn through_face(section: Section, left: (Dual, Dual, f64), right: (Dual, Dual, f64)) -> [Dual; 3] {
+    let (yl, ql, zl) = left;
+    let (yr, qr, zr) = right;
+    let sill = zl.max(zr);
+    let at = |y: Dual, z: f64| (y + Dual::of(z - sill)).max(DRY_M / 10.0);
+    let (hl, hr) = (at(yl, zl), at(yr, zr));
+    let (al, ar) = (section.area(hl), section.area(hr));
+    let (ul, ur) = (ql / section.area(yl), qr / section.area(yr));
+    let (ml, mr) = (al * ul, ar * ur);
+    let g = Dual::of(G);
+    let (pl, pr) = (section.moment(hl) * g, section.moment(hr) * g);
+    let (fl, fr) = (ml * ul + pl, mr * ur + pr);
+    let celerity = |h: Dual, a: Dual| (g * a / section.width(h)).sqrt();
+    let (cl, cr) = (celerity(hl, al), celerity(hr, ar));
+    let least = |a: Dual, b: Dual| if a.v < b.v { a } else { b };
+    let most = |a: Dual, b: Dual| if a.v > b.v { a } else { b };
+    let (sl, sr) = (least(ul - cl, ur - cr), most(ul + cl, ur + cr));
+    let (mass, force) = if sl.v >= 0.0 {
+        (ml, fl)
+    } else if sr.v <= 0.0 {
+        (mr, fr)
     } else {
-        (sr / (sr - sl), -sl / (sr - sl), sl * sr / (sr - sl))
+        let wide = sr - sl;
+        ((sr * ml - sl * mr + sl * sr * (ar - al)) / wide, (sr * fl - sl * fr + sl * sr * (mr - ml)) / wide)
     };
-    let mass = wl * l.m[0] + wr * r.m[0] + step * (r.a - l.a);
-    let force = wl * l.f[0] + wr * r.f[0] + step * (r.m[0] - l.m[0]);
-    let of_left = [[wl * l.m[1] - step * l.da, wl * l.m[2]], [wl * l.f[1] - step * l.m[1], wl * l.f[2] - step * l.m[2]]];
-    let of_right = [[wr * r.m[1] + step * r.da, wr * r.m[2]], [wr * r.f[1] + step * r.m[1], wr * r.f[2] + step * r.m[2]]];
-    // The flow at the face itself hangs on the depth of its cell.
-    let own = |d: [f64; 2], s: &Side| [d[0] + d[1] * s.dq_dy, d[1]];
-    let more = |d: [f64; 2], grows: f64| [d[0] + grows, d[1]];
-    let (ml, fl) = (own(of_left[0], left), own(of_left[1], left));
-    let (mr, fr) = (own(of_right[0], right), own(of_right[1], right));
-    Flux { v: [mass, force + l.step[0], force + r.step[0]], left: [ml, more(fl, l.step[1]), fl], right: [mr, fr, more(fr, r.step[1])] }
+    // What the step of the floor carries of the pressure.
+    [mass, force + (section.moment(yl) * g - pl), force + (section.moment(yr) * g - pr)]
 }
 
-/// At a closed end the water meets itself mirrored: the force, and its derivatives.
-fn at_wall(s: &Side, outward: f64) -> [f64; 3] {
-    let (a, t) = (s.cut.a, s.cut.t);
-    let u = s.q / a;
-    let speed = u.abs() + (G * a / t).sqrt();
-    let by_flow = 2.0 * u + speed * outward;
-    [G * s.cut.moment + s.q * u + speed * s.q * outward, G * a - u * u * t + by_flow * s.dq_dy, by_flow]
+/// At a closed end the water meets itself mirrored.
+fn at_wall(section: Section, y: Dual, q: Dual, outward: f64) -> Dual {
+    let a = section.area(y);
+    let u = q / a;
+    let c = (Dual::of(G) * a / section.width(y)).sqrt();
+    let speed = Dual::of(u.v.abs()) + c;
+    section.moment(y) * Dual::of(G) + q * u + speed * q * Dual::of(outward)
 }
 
 type Block = [[f64; 2]; 2];
@@ -273,81 +230,79 @@ impl<'a> Solver<'a> {
         let mut out = vec![0.0; self.t.drains.len()];
         for (c, y) in self.cells.iter().zip(y) {
             if let Some((k, part)) = c.drain {
-                out[k] += self.t.drains[k].takes(*y).0 * part;
+                out[k] += self.t.drains[k].takes(Dual::of(*y)).v * part;
             }
         }
         out
     }
 
-    /// What leaves a cell over the brim and through its drain, and how that grows with the depth.
-    fn leaves(&self, i: usize, y: f64, wanted: &[f64]) -> (f64, f64) {
+    /// What leaves a cell over the brim and through its drain.
+    fn leaves(&self, i: usize, y: Dual, wanted: &[f64]) -> Dual {
         let c = &self.cells[i];
-        let (over, grows) = spill(self.t.section, y);
-        let (over, grows) = (over * c.dx, grows * c.dx);
-        let Some((k, part)) = c.drain else { return (over, grows) };
+        let over = spill(self.t.section, y) * Dual::of(c.dx);
+        let Some((k, part)) = c.drain else { return over };
         let d = &self.t.drains[k];
-        let (takes, more) = d.takes(y);
+        let takes = d.takes(y) * Dual::of(part);
         // Past what the pipe takes its places share that out as they would have shared what they wanted.
-        if wanted[k] > d.most { (over + takes * part / wanted[k] * d.most, grows) } else { (over + takes * part, grows + more * part) }
+        over + if wanted[k] > d.most { Dual::of(takes.v / wanted[k] * d.most) } else { takes }
     }
 
     /// A cell as its left (−1) or right (1) face sees it: within a cell the flow grows by what comes and leaves, so that at the
     /// faces of a steady state it has no step.
-    fn seen(&self, i: usize, y: f64, q: f64, cut: Cut, leaves: (f64, f64), side: f64) -> Side {
-        let c = &self.cells[i];
-        Side { y, q: q + side / 2.0 * (c.comes - leaves.0), z: c.z, dq_dy: -side / 2.0 * leaves.1, cut }
+    fn seen(&self, i: usize, y: Dual, q: Dual, side: f64, wanted: &[f64]) -> (Dual, Dual, f64) {
+        let grows = Dual::of(self.cells[i].comes) - self.leaves(i, y, wanted);
+        (y, q + grows * Dual::of(side / 2.0), self.cells[i].z)
     }
 
     /// One implicit step; the largest change of depth beside the depth itself, or none when it cannot be made.
     fn step(&self, y: &mut [f64], q: &mut [f64], dt: f64) -> Option<f64> {
         let (s, n) = (self.t.section, self.cells.len());
         let wanted = self.wanted(y);
-        let cuts: Vec<Cut> = y.iter().map(|y| s.cut(*y)).collect();
-        let leaves: Vec<(f64, f64)> = y.iter().enumerate().map(|(i, y)| self.leaves(i, *y, &wanted)).collect();
-        let seen = |i: usize, side: f64| self.seen(i, y[i], q[i], cuts[i], leaves[i], side);
         let mut rhs = vec![[0.0; 2]; n];
         let mut below: Vec<Block> = vec![[[0.0; 2]; 2]; n];
         let mut on: Vec<Block> = vec![[[0.0; 2]; 2]; n];
         let mut above: Vec<Block> = vec![[[0.0; 2]; 2]; n];
-        let put = |block: &mut Block, row: usize, d: [f64; 2], sign: f64| {
-            block[row][0] += sign * d[0];
-            block[row][1] += sign * d[1];
+        let put = |block: &mut Block, row: usize, at: usize, d: &Dual, sign: f64| {
+            block[row][0] += sign * d.d[at];
+            block[row][1] += sign * d.d[at + 1];
         };
-        for (k, outward) in [(0, -1.0), (n - 1, 1.0)] {
-            let [force, by_depth, by_flow] = at_wall(&seen(k, outward), outward);
-            rhs[k][1] -= outward * force;
-            put(&mut on[k], 1, [by_depth, by_flow], outward);
-        }
-        for i in 1..n {
-            let f = through_face(s, &seen(i - 1, 1.0), &seen(i, -1.0));
-            for (row, to_left, to_right) in [(0, 0, 0), (1, 1, 2)] {
-                rhs[i - 1][row] -= f.v[to_left];
-                rhs[i][row] += f.v[to_right];
-                put(&mut on[i - 1], row, f.left[to_left], 1.0);
-                put(&mut above[i - 1], row, f.right[to_left], 1.0);
-                put(&mut below[i], row, f.left[to_right], -1.0);
-                put(&mut on[i], row, f.right[to_right], -1.0);
+        for i in 0..=n {
+            if i == 0 || i == n {
+                let (k, outward) = if i == 0 { (0, -1.0) } else { (n - 1, 1.0) };
+                let (dy, dq, _) = self.seen(k, Dual::var(y[k], 0), Dual::var(q[k], 1), outward, &wanted);
+                let force = at_wall(s, dy, dq, outward);
+                rhs[k][1] -= outward * force.v;
+                put(&mut on[k], 1, 0, &force, outward);
+                continue;
+            }
+            let left = self.seen(i - 1, Dual::var(y[i - 1], 0), Dual::var(q[i - 1], 1), 1.0, &wanted);
+            let right = self.seen(i, Dual::var(y[i], 2), Dual::var(q[i], 3), -1.0, &wanted);
+            let [mass, to_left, to_right] = through_face(s, left, right);
+            for (row, flux_left, flux_right) in [(0, &mass, &mass), (1, &to_left, &to_right)] {
+                rhs[i - 1][row] -= flux_left.v;
+                rhs[i][row] += flux_right.v;
+                put(&mut on[i - 1], row, 0, flux_left, 1.0);
+                put(&mut above[i - 1], row, 2, flux_left, 1.0);
+                put(&mut below[i], row, 0, flux_right, -1.0);
+                put(&mut on[i], row, 2, flux_right, -1.0);
             }
         }
         for (i, c) in self.cells.iter().enumerate() {
-            let (a, t, p) = (cuts[i].a, cuts[i].t, cuts[i].p);
-            let (leaves, grows) = leaves[i];
-            let u = q[i] / a;
-            // n² g Q|Q| P^(4/3) / A^(7/3)
-            let drag = self.t.n * self.t.n * G * p * p.cbrt() / (a * a * a.cbrt()) * c.dx;
-            let mut loses = drag * q[i] * q[i].abs() + u * leaves;
-            let mut by_depth = drag * q[i] * q[i].abs() * (4.0 / 3.0 * cuts[i].dp / p - 7.0 / 3.0 * t / a) - u * t / a * leaves + u * grows;
-            let mut by_flow = 2.0 * drag * q[i].abs() + leaves / a;
+            let (dy, dq) = (Dual::var(y[i], 0), Dual::var(q[i], 1));
+            let (a, p) = (s.area(dy), s.perimeter(dy));
+            let dx = Dual::of(c.dx);
+            let leaves = self.leaves(i, dy, &wanted);
+            let u = dq / a;
+            let friction = Dual::of(self.t.n * self.t.n * G) * dq * dq.abs() * p.four_thirds() / a.seven_thirds();
+            let mut loses = friction * dx + u * leaves;
             if c.corner {
-                loses += CORNER_LOSS / 2.0 * q[i] * u.abs();
-                by_depth -= CORNER_LOSS / 2.0 * q[i] * u.abs() * t / a;
-                by_flow += CORNER_LOSS * u.abs();
+                loses = loses + dq * u.abs() * Dual::of(CORNER_LOSS / 2.0);
             }
-            rhs[i][0] += c.comes - leaves;
-            rhs[i][1] -= loses;
-            put(&mut on[i], 0, [grows, 0.0], 1.0);
-            put(&mut on[i], 1, [by_depth, by_flow], 1.0);
-            on[i][0][0] += t * c.dx / dt;
+            rhs[i][0] += c.comes - leaves.v;
+            rhs[i][1] -= loses.v;
+            put(&mut on[i], 0, 0, &leaves, 1.0);
+            put(&mut on[i], 1, 0, &loses, 1.0);
+            on[i][0][0] += s.width(dy).v * c.dx / dt;
             on[i][1][1] += c.dx / dt;
         }
         // Down the blocks and up again.
@@ -451,13 +406,12 @@ impl<'a> Solver<'a> {
         let s = self.t.section;
         let wanted = self.wanted(&y);
         let taken = wanted.iter().zip(&self.t.drains).map(|(w, d)| w.min(d.most)).collect();
-        let over = self.cells.iter().zip(&y).map(|(c, y)| spill(s, *y).0 * c.dx).collect();
+        let over = self.cells.iter().zip(&y).map(|(c, y)| spill(s, Dual::of(*y)).v * c.dx).collect();
         let n = self.cells.len();
-        let cuts: Vec<Cut> = y.iter().map(|y| s.cut(*y)).collect();
-        let side = |k: usize, side: f64| self.seen(k, y[k], q[k], cuts[k], self.leaves(k, y[k], &wanted), side);
         let mut through = vec![0.0; n + 1];
-        for (i, t) in through.iter_mut().enumerate().take(n).skip(1) {
-            *t = through_face(s, &side(i - 1, 1.0), &side(i, -1.0)).v[0];
+        for i in 1..n {
+            let side = |k: usize, side: f64| self.seen(k, Dual::of(y[k]), Dual::of(q[k]), side, &wanted);
+            through[i] = through_face(s, side(i - 1, 1.0), side(i, -1.0))[0].v;
         }
         Flowing { x: self.middles.clone(), dx: self.cells.iter().map(|c| c.dx).collect(), y, over, through, taken, q }
     }

@@ -2,6 +2,7 @@
 
 pub mod channel;
 pub mod downspout;
+mod dual;
 mod flow;
 pub mod run;
 pub mod section;

@@ -1,6 +1,7 @@
 //! The cross-section of a gutter. Above the rim its walls are taken to go on upright, so that a depth beyond the rim has a
 //! meaning: the water is spilling there.
 
+use super::dual::Dual;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -30,20 +31,6 @@ pub enum Section {
         /// To the rim.
         depth_m: f64,
     },
-}
-
-/// A section cut at a depth.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Cut {
-    /// Area.
-    pub(super) a: f64,
-    /// Wetted perimeter, and how it grows with the depth.
-    pub(super) p: f64,
-    pub(super) dp: f64,
-    /// Width of the surface: how the area grows.
-    pub(super) t: f64,
-    /// First moment of the area about the surface, m³; it grows by the area.
-    pub(super) moment: f64,
 }
 
 impl Section {
@@ -99,30 +86,65 @@ impl Section {
         };
         (a + t * above, p + 2.0 * above, t.max(1e-9))
     }
-    /// All that the flow asks of a depth.
-    pub(super) fn cut(self, y: f64) -> Cut {
-        let (a, p, t) = self.wet(y);
+    /// Depth within the section, and above the rim.
+    fn parts(self, y: Dual) -> (Dual, Dual) {
         let rim = self.depth();
-        let within = y.clamp(1e-9, rim);
-        let (moment, dp) = match self {
-            Section::Rect { width_m, .. } => (width_m * within * within / 2.0, 2.0),
+        if y.v > rim { (Dual::of(rim), y - Dual::of(rim)) } else { (y, Dual::of(0.0)) }
+    }
+    /// Area at a depth, with its derivatives; upright walls above the rim.
+    pub(super) fn area(self, y: Dual) -> Dual {
+        let (y, above) = self.parts(y);
+        let of = Dual::of;
+        let within = match self {
+            Section::Rect { width_m, .. } => y * of(width_m),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => y * (of(bottom_m) + y * of((top_m - bottom_m) / (2.0 * depth_m))),
+            Section::HalfRound { diameter_m } => {
+                let r = diameter_m / 2.0;
+                let up = of(r) - y;
+                (up / of(r)).acos() * of(r * r) - up * (y * (of(diameter_m) - y)).sqrt()
+            }
+        };
+        within + above * of(self.top())
+    }
+    /// Wetted perimeter.
+    pub(super) fn perimeter(self, y: Dual) -> Dual {
+        let (y, above) = self.parts(y);
+        let of = Dual::of;
+        let within = match self {
+            Section::Rect { width_m, .. } => of(width_m) + y * of(2.0),
             Section::Trapezoid { bottom_m, top_m, depth_m } => {
-                let side = (top_m - bottom_m) / (2.0 * depth_m);
-                (within * within * (bottom_m / 2.0 + side * within / 3.0), 2.0 * side.hypot(1.0))
+                of(bottom_m) + y * of(2.0 * ((top_m - bottom_m) / (2.0 * depth_m)).hypot(1.0))
+            }
+            Section::HalfRound { diameter_m } => ((of(diameter_m / 2.0) - y) / of(diameter_m / 2.0)).acos() * of(diameter_m),
+        };
+        within + above * of(2.0)
+    }
+    /// Width of the surface.
+    pub(super) fn width(self, y: Dual) -> Dual {
+        let (y, _) = self.parts(y);
+        let of = Dual::of;
+        match self {
+            Section::Rect { width_m, .. } => of(width_m),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => of(bottom_m) + y * of((top_m - bottom_m) / depth_m),
+            Section::HalfRound { diameter_m } => (y * (of(diameter_m) - y)).sqrt() * of(2.0),
+        }
+    }
+    /// First moment of the area about the surface, m³: pressure over specific weight. Its derivative by the depth is the area.
+    pub(super) fn moment(self, y: Dual) -> Dual {
+        let (within, above) = self.parts(y);
+        let of = Dual::of;
+        let moment = match self {
+            Section::Rect { width_m, .. } => within * within * of(width_m / 2.0),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => {
+                within * within * (of(bottom_m / 2.0) + within * of((top_m - bottom_m) / (6.0 * depth_m)))
             }
             Section::HalfRound { diameter_m } => {
                 // Two thirds of the half chord cubed lies below the middle; less what lies above the surface.
-                let half = (within * (diameter_m - within)).max(0.0).sqrt();
-                let below = if y > rim { self.wet(rim).0 } else { a };
-                (half * half * half * 2.0 / 3.0 - below * (diameter_m / 2.0 - within), diameter_m / half.max(1e-9))
+                let half = (within * (of(diameter_m) - within)).sqrt();
+                half * half * half * of(2.0 / 3.0) - self.area(within) * (of(diameter_m / 2.0) - within)
             }
         };
-        let above = y - rim;
-        if above > 0.0 {
-            let full = a - t * above;
-            return Cut { a, p, t, moment: moment + full * above + t * above * above / 2.0, dp: 2.0 };
-        }
-        Cut { a, p, t, moment, dp }
+        if above.v > 0.0 { moment + self.area(within) * above + above * above * of(self.top() / 2.0) } else { moment }
     }
     /// Area to the rim, mm².
     pub fn full_area_mm2(self) -> f64 {
@@ -184,11 +206,13 @@ mod tests {
         ] {
             for y in [0.004, 0.03, 0.0615, 0.07, 0.12] {
                 let (a, p, t) = s.wet(y);
-                let cut = s.cut(y);
-                assert!((cut.a - a).abs() < 1e-12 && (cut.p - p).abs() < 1e-12 && (cut.t - t).abs() < 1e-12, "{s:?} {y}");
-                let slope = |f: &dyn Fn(Cut) -> f64| (f(s.cut(y + 1e-7)) - f(s.cut(y - 1e-7))) / 2e-7;
-                assert!((slope(&|c| c.moment) - a).abs() < 1e-6, "{s:?} {y}: {} and {a}", slope(&|c| c.moment));
-                assert!((slope(&|c| c.a) - t).abs() < 1e-5 && (slope(&|c| c.p) - cut.dp).abs() < 1e-4 * cut.dp, "{s:?} {y}");
+                let d = Dual::var(y, 0);
+                assert!(
+                    (s.area(d).v - a).abs() < 1e-9 && (s.perimeter(d).v - p).abs() < 1e-9 && (s.width(d).v - t).abs() < 1e-7,
+                    "{s:?} {y}"
+                );
+                assert!((s.moment(d).d[0] - a).abs() < 1e-7, "{s:?} {y}: {} and {a}", s.moment(d).d[0]);
+                assert!((s.area(d).d[0] - t).abs() < 1e-6, "{s:?} {y}");
             }
         }
     }

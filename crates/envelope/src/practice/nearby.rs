@@ -474,6 +474,15 @@ mod tests {
     }
 
     #[test]
+    fn inches_are_no_way_in() {
+        let usual = Practice::default();
+        let falls = |text: &str| judge_in(text, Zone::Ground, &usual).unwrap_or_else(|| panic!("{text} is not judged"));
+        let away = falls("ground slopes away 6 in over 10 ft");
+        assert!(away.verdict == Verdict::Meets && away.sum.contains("5 % away"), "{}", away.sum);
+        assert!(falls("ground slopes in 3 % at the wall").sum.contains("toward the wall"));
+    }
+
+    #[test]
     fn each_distance_is_judged_with_its_sum() {
         let usual = Practice::usual("x");
         let lines = [

@@ -60,7 +60,14 @@ pub fn rain_account(input: &RainAccountInput) -> RainAccount {
 /// Works rainwater out on a roof whose shape is known. Where only the flows are asked for, no gutter is asked from which rain on it
 /// spills, and nothing is judged.
 pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judged: bool) -> RainAccount {
-    let storm = &input.rainwater.storm;
+    let rule = input.practice.rule("design-rain");
+    // A school that names its return period is given that storm, or none.
+    let asked_years = (rule.id() == Some("hundred-year-hour")).then_some(100.0);
+    let rainwater = &input.rainwater;
+    let known = rainwater.rains.iter().chain([&rainwater.storm]);
+    let of_years = asked_years.and_then(|y| known.clone().find(|r| r.years == Some(y)));
+    let storm = of_years.unwrap_or(&rainwater.storm);
+    let refused = asked_years.is_some() && of_years.is_none();
     let (law, mut doubts) = match law_of(storm) {
         Ok(l) => {
             let doubts = l.doubts.clone();
@@ -68,10 +75,15 @@ pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judge
         }
         Err(e) => (None, vec![e]),
     };
-    let rule = input.practice.rule("design-rain");
+    if refused {
+        doubts.push(
+            "This practice designs for the 100-year storm, and it was not given: take it from the weather office. Until then nothing is judged."
+                .to_owned(),
+        );
+    }
     let own = rule.own.map(|v| v * 3.6e6);
     let minutes = if rule.id() == Some("hundred-year-hour") { 60.0 } else { 5.0 };
-    let design_mm_h = input.at_mm_h.or(own).or_else(|| law.as_ref().map(|l| l.intensity(minutes))).unwrap_or(0.0);
+    let design_mm_h = input.at_mm_h.or(own).or_else(|| law.as_ref().filter(|_| !refused).map(|l| l.intensity(minutes))).unwrap_or(0.0);
     let years = storm.years.map(|y| format!(", once in {y:.0} years")).unwrap_or_default();
     let design = if design_mm_h > 0.0 {
         format!("{} over {minutes:.0} minutes{years}; {}", input.practice.units.rain(design_mm_h), rule.words().to_lowercase())

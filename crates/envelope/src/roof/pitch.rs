@@ -132,6 +132,10 @@ fn typed(text: &str) -> Result<f64, String> {
         return Err("Type the pitch, for example 6:12, 26.6°, 50 % or 5 in per ft.".into());
     }
     if let Ok(v) = shown.parse::<f64>() {
+        // A plain number is rise over run; from 1 on it is far more often meant in twelve, and nobody should guess which.
+        if v >= 1.0 {
+            return Err(format!("\u{201c}{shown}\u{201d} may be {shown} in 12 or {shown} in 1. Type {shown}:12 or {shown}:1."));
+        }
         return Ok(v);
     }
     let m = measure::parse(text).map_err(|e| e.to_string())?;
@@ -172,6 +176,12 @@ mod tests {
         let counted = pitch(&PitchRead::Courses { courses: 50, exposure: "100 mm".into(), rise: "3 m".into() }).unwrap();
         assert!((counted.pitch - 0.75).abs() < 1e-12);
         assert!(counted.range[0] < 0.75 && counted.range[1] > 0.75, "half a course either way");
+    }
+
+    #[test]
+    fn a_bare_six_is_asked_about() {
+        assert!(pitch(&typed("6")).unwrap_err().contains("6:12 or 6:1"));
+        assert_eq!(of(typed("0.5")), 0.5);
     }
 
     #[test]

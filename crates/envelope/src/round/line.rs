@@ -19,6 +19,7 @@ use reader::Reader;
 use serde::{Deserialize, Serialize};
 
 mod notes;
+mod order;
 mod place;
 mod reader;
 mod score;

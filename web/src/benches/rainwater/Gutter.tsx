@@ -75,9 +75,11 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 		<Box aria-label={`Gutter ${g.id}`}>
 			<Row $between>
 				<h3>
-					{g.id} {g.name} <Soft>
+					{g.id} {g.name}{" "}
+					<Soft>
 						{eave?.label}
-						{(g.round ?? []).length > 0 && `, round ${(g.round ?? []).length === 1 ? "a corner" : `${(g.round ?? []).length} corners`}`}
+						{(g.round ?? []).length > 0 &&
+							`, round ${(g.round ?? []).length === 1 ? "a corner" : `${(g.round ?? []).length} corners`}`}
 					</Soft>
 				</h3>
 				<QuietButton aria-expanded={open} onPress={() => setOpen(!open)}>

@@ -456,6 +456,7 @@ impl<'a> Reader<'a> {
         let mut pieces = Vec::new();
         let mut notes: Vec<_> =
             groups.iter().map(|(clauses, scored)| self.note(clauses, scored, &place, &place_matches, &stations, &mut pieces)).collect();
+        notes.iter_mut().for_each(super::order::put_in_order);
         for m in &self.measures {
             pieces.push((m.span, super::FragmentKind::Measure, m.measure.both(self.context.units)));
         }
