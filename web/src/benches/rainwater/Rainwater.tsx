@@ -216,6 +216,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 					id: `G${n}`,
 					name: "",
 					eave: eave.key,
+					round: [],
 					form: last?.form ?? "half-round",
 					width: last?.width ?? "125 mm",
 					depth: last?.depth ?? "62 mm",
