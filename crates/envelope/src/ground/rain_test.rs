@@ -408,7 +408,7 @@ impl<'a> Prepared<'a> {
         let mut waters = Waters::new(&this.land, &this.hollows, &this.loss, drains, origins.len());
         let rains = |k: usize| {
             let there = this.s.neighbour[k];
-            (!this.s.roofed[k] && !(there && otherwise.turned)).then_some(if there { RAIN_THERE } else { RAIN_HERE })
+            (!(this.s.roofed[k] || there && otherwise.turned)).then_some(if there { RAIN_THERE } else { RAIN_HERE })
         };
         let turned_m2 = if otherwise.turned {
             let theirs = (0..this.land.z.len()).filter(|k| this.land.is_land(*k) && !this.s.roofed[*k] && this.s.neighbour[*k]).count();

@@ -63,12 +63,14 @@ impl Sub for Dual {
         Dual { v: self.v - o.v, d: std::array::from_fn(|k| self.d[k] - o.d[k]) }
     }
 }
+#[allow(clippy::suspicious_arithmetic_impl, reason = "the rule of products adds")]
 impl Mul for Dual {
     type Output = Dual;
     fn mul(self, o: Dual) -> Dual {
         Dual { v: self.v * o.v, d: std::array::from_fn(|k| self.d[k] * o.v + self.v * o.d[k]) }
     }
 }
+#[allow(clippy::suspicious_arithmetic_impl, reason = "the rule of quotients subtracts and multiplies")]
 impl Div for Dual {
     type Output = Dual;
     fn div(self, o: Dual) -> Dual {

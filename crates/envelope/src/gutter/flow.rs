@@ -409,9 +409,9 @@ impl<'a> Solver<'a> {
         let over = self.cells.iter().zip(&y).map(|(c, y)| spill(s, Dual::of(*y)).v * c.dx).collect();
         let n = self.cells.len();
         let mut through = vec![0.0; n + 1];
-        for i in 1..n {
-            let side = |k: usize, side: f64| self.seen(k, Dual::of(y[k]), Dual::of(q[k]), side, &wanted);
-            through[i] = through_face(s, side(i - 1, 1.0), side(i, -1.0))[0].v;
+        let side = |k: usize, side: f64| self.seen(k, Dual::of(y[k]), Dual::of(q[k]), side, &wanted);
+        for (i, t) in through.iter_mut().enumerate().take(n).skip(1) {
+            *t = through_face(s, side(i - 1, 1.0), side(i, -1.0))[0].v;
         }
         Flowing { x: self.middles.clone(), dx: self.cells.iter().map(|c| c.dx).collect(), y, over, through, taken, q }
     }

@@ -316,7 +316,9 @@ fn begins_to_spill(i: &RunInput, trough: &Trough<'_>, now: &Flowing, area: f64) 
         rain = 1.0;
         state = at(rain, &state)?;
     }
-    let (mut low, mut high): (Option<(f64, f64)>, Option<(f64, f64)>) = (None, None);
+    // The logarithm of a rain, and how far past the beginning it is.
+    type Tried = Option<(f64, f64)>;
+    let (mut low, mut high): (Tried, Tried) = (None, None);
     for _ in 0..40 {
         let v = past(&state, rain);
         if v.abs() < 0.05 {

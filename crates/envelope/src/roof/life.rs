@@ -393,7 +393,7 @@ pub fn life(input: &LifeInput) -> Result<Life, LifeError> {
     let age = spread(&p.age, middle);
     // Half years, aligned to the visit.
     let from = (0..p.left.len()).find(|k| p.left[*k] > 1e-6).unwrap_or(p.ages);
-    let before = (p.ages.saturating_sub(from) + 1) / 2 * 2;
+    let before = p.ages.saturating_sub(from).div_ceil(2) * 2;
     Ok(Life {
         age,
         life: spread(&p.life, middle),
