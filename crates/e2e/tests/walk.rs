@@ -495,9 +495,9 @@ async fn rain_from_the_roof_to_a_note_and_a_recommendation() -> Result<()> {
     // Another rain is looked at without being kept.
     let slide = "const r = document.querySelector('input[type=range]'); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(r, 20); r.dispatchEvent(new Event('input', { bubbles: true }))";
     b.driver.execute(slide, vec![]).await?;
-    b.sees("Back to the design rain (132)").await?;
-    b.sees("0 spilt from gutters").await?;
-    b.press("Back to the design rain (132)").await?;
+    b.sees("Back to the design rain (132 mm/h)").await?;
+    b.sees("0 L/min spilt from gutters").await?;
+    b.press("Back to the design rain (132 mm/h)").await?;
     b.press("Search for the smallest change that ends the spilling").await?;
     b.sees("Keep as recommendation").await?;
     let keep = "document.querySelector('[aria-label=\"Gutter G3\"] [aria-label=\"What would end it\"] button').click()";
@@ -525,7 +525,7 @@ async fn rain_from_the_roof_to_a_note_and_a_recommendation() -> Result<()> {
     let kept = server.json(&view).await?;
     let last = kept["notes"].as_array().and_then(|n| n.last()).map(|n| n["body"].clone()).unwrap_or_default();
     let text = last["text"].as_str().unwrap_or_default();
-    assert!(last["kind"] == "recommendation" && text.starts_with("G3: refit it") && text.contains("G3 spills from 37 to"), "{last}");
+    assert!(last["kind"] == "recommendation" && text.starts_with("G3: refit it") && text.contains("G3 spills from 3") && text.contains(" mm/h to "), "{last}");
     assert_eq!(server.json(&format!("{view}/rainwater")).await?["rainwater"], met, "what was met stays");
     b.close().await
 }
