@@ -525,7 +525,13 @@ async fn rain_from_the_roof_to_a_note_and_a_recommendation() -> Result<()> {
     let kept = server.json(&view).await?;
     let last = kept["notes"].as_array().and_then(|n| n.last()).map(|n| n["body"].clone()).unwrap_or_default();
     let text = last["text"].as_str().unwrap_or_default();
-    assert!(last["kind"] == "recommendation" && text.starts_with("G3: refit it") && text.contains("G3 spills from 3") && text.contains(" mm/h to "), "{last}");
+    assert!(
+        last["kind"] == "recommendation"
+            && text.starts_with("G3: refit it")
+            && text.contains("G3 spills from 3")
+            && text.contains(" mm/h to "),
+        "{last}"
+    );
     assert_eq!(server.json(&format!("{view}/rainwater")).await?["rainwater"], met, "what was met stays");
     b.close().await
 }

@@ -122,16 +122,23 @@ proptest! {
         prop_assert!(volume >= most - 1e-6, "{volume} m³ of room for {most}");
     }
 
-    /// The same ground seen from the other side.
+    /// The same ground seen from the other side, where no two heights are equal and so nothing hangs on the order of cells.
     #[test]
-    fn turned_ground_turns_the_answer(heights in ground()) {
+    fn turned_ground_turns_the_answer(heights in prop::collection::vec(prop::collection::vec((0.0..0.08f64).prop_map(Some), 7), 6)) {
         let i = input(heights);
         let turned: Vec<Vec<Option<f64>>> = i.heights.iter().rev().map(|r| r.iter().rev().copied().collect()).collect();
         let (a, b) = (run(&i), run(&StormInput { heights: turned, ..i.clone() }));
-        // Ties may go either way, so only what does not hang on them is compared where the ground has many.
-        prop_assert!((a.balance.rain_m3 - b.balance.rain_m3).abs() < 1e-9);
-        let gap = (a.balance.standing_end_m3 - b.balance.standing_end_m3).abs();
-        prop_assert!(gap <= 0.1 * a.balance.rain_m3, "{} and {}", a.balance.standing_end_m3, b.balance.standing_end_m3);
+        for (x, y) in [
+            (a.balance.soaked_m3, b.balance.soaked_m3),
+            (a.balance.left_m3, b.balance.left_m3),
+            (a.balance.standing_end_m3, b.balance.standing_end_m3),
+        ] {
+            prop_assert!((x - y).abs() < 1e-9, "{:?} and {:?}", a.balance, b.balance);
+        }
+        let depths = |o: &StormOut| o.depth_at_peak.iter().flatten().flatten().copied().collect::<Vec<f64>>();
+        for (x, y) in depths(&a).iter().zip(depths(&b).iter().rev()) {
+            prop_assert!((x - y).abs() < 1e-9);
+        }
     }
 
     /// Where nothing leaves and nothing soaks, everything that falls stands, whatever the hollows.

@@ -771,7 +771,7 @@ async fn a_roof_is_measured_answered_and_taken_back() {
     b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
     let v = b.view().await;
     assert_eq!(v["notes"], json!([]));
-    assert!(v["roof"].get("answers").is_none());
+    assert_eq!(v["roof"]["answers"], json!({}), "no answer is left");
 
     // What cannot be is refused and changes nothing.
     let mut bad = measured();
@@ -957,6 +957,56 @@ async fn the_altimeter_is_zeroed_read_live_and_says_that_it_is_simulated() {
 }
 
 /// Every calculation of the command line answers over HTTP with the same JSON; a new one without a route fails here.
+/// What the description says is there and is not: properties that are required, or have a default and so are typed as always there.
+fn absent(v: &Value, schema: &Value, all: &Value, at: &str, out: &mut Vec<String>) {
+    let schema = match schema["$ref"].as_str() {
+        Some(name) => &all[name.rsplit('/').next().unwrap()],
+        None => schema,
+    };
+    for part in schema["allOf"].as_array().into_iter().flatten() {
+        absent(v, part, all, at, out);
+    }
+    if let Some(object) = v.as_object() {
+        for (name, property) in schema["properties"].as_object().into_iter().flatten() {
+            let required = schema["required"].as_array().is_some_and(|r| r.iter().any(|n| n == name));
+            // An option that is left out reads as one that is null.
+            let nullable = property["type"].as_array().is_some_and(|t| t.iter().any(|t| t == "null")) || property["oneOf"].is_array();
+            match object.get(name) {
+                Some(v) => absent(v, property, all, &format!("{at}.{name}"), out),
+                None if required || property.get("default").is_some() && !nullable => out.push(format!("{at}.{name}")),
+                None => {}
+            }
+        }
+        if schema["additionalProperties"].is_object() {
+            object.values().for_each(|v| absent(v, &schema["additionalProperties"], all, &format!("{at}.*"), out));
+        }
+    }
+    for v in v.as_array().into_iter().flatten() {
+        absent(v, &schema["items"], all, &format!("{at}[]"), out);
+    }
+}
+
+/// The page is typed by the description: what it calls always there must be sent, or a bench breaks on it.
+#[actix_web::test]
+async fn what_the_description_calls_always_there_is_always_sent() {
+    let b = bench().await;
+    let described: Value = serde_json::to_value(crate::openapi()).unwrap();
+    let gutter = json!({ "id": "G1", "eave": "A.+v#1", "width": "100 mm", "outlets": [{ "from_left": "0 m", "bore": "75 mm" }] });
+    let rainwater = json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": [gutter] });
+    for (page, body) in [("roof", measured()), ("rainwater", rainwater), ("ground", yard())] {
+        b.change(Method::PUT, &format!("/api/jobs/{JOB}/{page}"), &json!({ "base": null, "body": body })).await;
+    }
+    for page in ["", "/roof", "/rainwater", "/ground"] {
+        let answer = b.get(&format!("/api/jobs/{JOB}{page}")).await.json();
+        let described_as =
+            &described["paths"][format!("/jobs/{{job}}{page}")]["get"]["responses"]["200"]["content"]["application/json"]["schema"];
+        assert!(described_as.is_object(), "{page} is described");
+        let mut out = Vec::new();
+        absent(&answer, described_as, &described["components"]["schemas"], page, &mut out);
+        assert_eq!(out, Vec::<String>::new(), "{page}: typed as always there, and not sent");
+    }
+}
+
 #[actix_web::test]
 async fn the_command_line_and_http_say_the_same() {
     let b = bench().await;

@@ -66,10 +66,11 @@ fn instead(before: &RainTest, after: &RainTest, pond: &str, u: Units) -> String 
 /// # Errors
 /// [`RainTestError`] when the storm cannot be run.
 pub fn mending(survey: &Survey, input: &GroundInput, wanted: Wanted) -> Result<Vec<Mending>, RainTestError> {
-    let mut storm = Prepared::new(survey, input, wanted)?;
+    let storm = Prepared::new(survey, input, wanted)?;
     let mut go_on = |_: &super::rain_test::RainStep| true;
     let before = storm.run(&Otherwise::default(), &mut go_on)?;
     let u = input.practice.units;
+    let away = u.length(storm.led_out_m, 2);
     let rule = input.practice.rule("remedy-order");
     let together = rule.id() == Some("all-at-once");
     let mut out = Vec::new();
@@ -79,7 +80,7 @@ pub fn mending(survey: &Survey, input: &GroundInput, wanted: Wanted) -> Result<V
         let mut remedies: Vec<WaterRemedy> = Vec::new();
         let mut so_far = Otherwise::default();
         let mut add =
-            |stage: Stage, words: String, digs: bool, how: &Otherwise, why: &str, storm: &mut Prepared<'_>| -> Result<(), RainTestError> {
+            |stage: Stage, words: String, digs: bool, how: &Otherwise, why: &str, storm: &Prepared<'_>| -> Result<(), RainTestError> {
                 let after = storm.run(how, &mut |_| true)?;
                 let (depth, wall_h) = wet_of(&after, &w.pond).map_or((0.0, 0.0), |a| (a.depth_m * 1000.0, a.wall_metre_hours));
                 let walls = if w.wall_metre_hours > 0.05 {
@@ -98,14 +99,14 @@ pub fn mending(survey: &Survey, input: &GroundInput, wanted: Wanted) -> Result<V
             };
         for stage in [Stage::Roof, Stage::Irrigation, Stage::Ground] {
             for f in w.from.iter().filter(|f| f.share > WORTH) {
-                let Some((s, words)) = f.source.remedy().filter(|(s, _)| *s == stage) else { continue };
+                let Some((s, words)) = f.source.remedy(&away).filter(|(s, _)| *s == stage) else { continue };
                 // Upstream first: each is seen on top of those before it. All at once: each by itself.
                 let first = so_far == Otherwise::default();
                 let mut how = if together { Otherwise::default() } else { so_far.clone() };
                 how.mend(&f.source);
                 let with = if together || first { "" } else { "With those above it: " };
                 let why = format!("{:.0} % of what stands here. {with}", f.share * 100.0);
-                add(s, crate::roof::access::capital(&words), s == Stage::Ground, &how, &why, &mut storm)?;
+                add(s, crate::roof::access::capital(&words), s == Stage::Ground, &how, &why, &storm)?;
                 so_far.mend(&f.source);
             }
         }
@@ -117,7 +118,7 @@ pub fn mending(survey: &Survey, input: &GroundInput, wanted: Wanted) -> Result<V
         } else {
             ("A drain at its deepest place, with a pump", "No ground that was read lies lower than its bottom: a pipe would not empty it. ")
         };
-        add(Stage::Ground, words.into(), true, &drained, why, &mut storm)?;
+        add(Stage::Ground, words.into(), true, &drained, why, &storm)?;
         remedies.push(WaterRemedy {
             stage: Stage::Barrier,
             words: "A barrier on the wall".into(),

@@ -5,6 +5,7 @@
 //! place. A leaf of the tree is a hollow with one bottom; a branch is two that have joined. Brims are found in the order of their
 //! heights (Kruskal's minimum spanning tree over the passes between basins), so that equal brims are no special case.
 
+use super::surface::around;
 use std::collections::VecDeque;
 
 /// No cell, no basin.
@@ -32,16 +33,7 @@ impl Land {
     }
     /// The up to eight cells of land around one, with their distance in cells.
     pub(super) fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
-        let (row, col) = ((k / self.nx) as isize, (k % self.nx) as isize);
-        const STEPS: [(isize, isize); 8] = [(0, 1), (1, 0), (0, -1), (-1, 0), (1, 1), (1, -1), (-1, -1), (-1, 1)];
-        STEPS.iter().filter_map(move |(dr, dc)| {
-            let (r, c) = (row + dr, col + dc);
-            if r < 0 || c < 0 || r >= self.ny as isize || c >= self.nx as isize {
-                return None;
-            }
-            let o = r as usize * self.nx + c as usize;
-            self.is_land(o).then_some((o, if dr * dc == 0 { 1.0 } else { std::f64::consts::SQRT_2 }))
-        })
+        around(self.nx, self.ny, k).filter(|(o, _)| self.is_land(*o))
     }
 }
 

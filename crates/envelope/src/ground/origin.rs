@@ -59,13 +59,13 @@ impl Origin {
         }
     }
 
-    /// What ends it at its source, if anything does.
-    pub fn remedy(&self) -> Option<(Stage, String)> {
+    /// What ends it at its source, if anything does; `away` is how far from the wall led water is let go.
+    pub fn remedy(&self, away: &str) -> Option<(Stage, String)> {
         Some(match self {
             Origin::Rain => return None,
             Origin::Brim(g) => (Stage::Roof, format!("end the spilling of {g} (clean it, mend its fall, one more outlet: see Rainwater)")),
-            Origin::Outlet(g) => (Stage::Roof, format!("lead the outlet of {g} away to ground that lies lower")),
-            Origin::Eave(e) => (Stage::Roof, format!("hang a gutter at the {e} and lead it away")),
+            Origin::Outlet(g) => (Stage::Roof, format!("lead the outlet of {g} away, {away} from the wall")),
+            Origin::Eave(e) => (Stage::Roof, format!("hang a gutter at the {e}, let go {away} from the wall at its lower end")),
             Origin::SprayHead(s) => (Stage::Irrigation, format!("move spray head {s}, or turn it off")),
             Origin::NeighboursRain => (Stage::Ground, "clear or cut a swale that turns the neighbour's water past the building".into()),
         })

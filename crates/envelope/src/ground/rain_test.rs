@@ -7,19 +7,18 @@
 
 use super::hollows::{Hollows, Land, NONE};
 use super::origin::Origin;
-use super::record::GroundEdge;
-use super::record::NearbyKind;
+use super::record::{GroundEdge, NearbyKind};
 use super::standing::contacts_at;
 pub use super::storm::{FromWhere, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WetPlace};
 use super::surface::Cell;
 use super::survey::{GroundInput, Surfaced, Survey};
 use super::waters::{Drain, Waters};
 use crate::measure::Units;
-use crate::rain::account::{EaveAccount, RainAccountInput, rain_on};
-use crate::rain::design::{Rain, RainInput, rain};
-use crate::rain::record::{Ends, Storm, intensity};
+use crate::rain::account::{EaveAccount, RainAccount, RainAccountInput, law_of, rain_on};
+use crate::rain::design::Rain;
+use crate::rain::record::{Ends, Rainwater, Storm};
 use crate::roof::record::{metres, to_north};
-use crate::roof::shape::{RoofInput, RoofShape, shape};
+use crate::roof::shape::{RoofInput, shape};
 use crate::site::Face;
 use std::collections::BTreeSet;
 
@@ -37,6 +36,8 @@ const DAY_STEPS: usize = 48;
 const DAY_STEP_H: f64 = 0.5;
 /// The place is watched for so many hours after a long rain.
 const AFTER_RAIN_H: f64 = 12.0;
+/// A step without rain is worked out as next to none, mm/h.
+const DRIZZLE_MM_H: f64 = 1e-6;
 /// A wall is wet from this depth on, metres.
 const WET_WALL_M: f64 = 0.001;
 
@@ -102,6 +103,43 @@ struct Roofed {
     carried: f64,
 }
 
+impl Roofed {
+    /// What the account of one intensity comes to over so many minutes.
+    fn of(a: RainAccount, rainwater: &Rainwater, minutes: f64) -> Roofed {
+        let mut out = Roofed {
+            brims: vec![],
+            outlets: vec![],
+            free: vec![],
+            eaves: vec![],
+            spilt_l_min: a.sums.spilt,
+            outlets_l_min: a.sums.outlets,
+            roof: a.sums.roof * minutes,
+            walls: a.sums.walls * minutes,
+            held: a.sums.held * minutes,
+            carried: 0.0,
+        };
+        for g in &a.gutters {
+            let Some(record) = rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
+            out.brims.extend(g.spills.iter().filter(|s| !s.onto_roof).map(|s| (g.id.clone(), s.at, s.l_min * minutes)));
+            let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
+            for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
+                let litres = o.l_min * minutes;
+                if kept.ends == Ends::BuriedPipe {
+                    out.carried += litres;
+                    continue;
+                }
+                let Some(eave) = a.eaves.iter().position(|e| e.key == o.eave) else { continue };
+                out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
+            }
+        }
+        let working = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
+        let pours = |e: &EaveAccount| !working(&e.gutter) && e.drops_m.is_none() && e.l_min > 0.0;
+        out.free = a.eaves.iter().enumerate().filter(|(_, e)| pours(e)).map(|(k, e)| (k, e.l_min * minutes)).collect();
+        out.eaves = a.eaves;
+        out
+    }
+}
+
 /// What is built otherwise than it was met; the place is run again with it.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub(crate) struct Otherwise {
@@ -135,8 +173,6 @@ impl Otherwise {
 
 const RAIN_HERE: usize = 0;
 const RAIN_THERE: usize = 1;
-/// An outlet that is led away ends so far from the wall, metres, or as far as the practice asks when that is more.
-const LED_OUT_M: f64 = 3.0;
 /// Steps of the ground within a step of the storm, and after it, seconds.
 const GROUND_S: f64 = 60.0;
 const GROUND_AFTER_S: f64 = 300.0;
@@ -168,7 +204,6 @@ pub(crate) struct Prepared<'a> {
     survey: &'a Survey,
     s: &'a Surfaced,
     input: &'a GroundInput,
-    shape: Option<RoofShape>,
     land: Land,
     hollows: Hollows,
     loss: Vec<f64>,
@@ -178,7 +213,10 @@ pub(crate) struct Prepared<'a> {
     /// Length of a step of the storm, hours.
     step_h: f64,
     words: String,
-    known: Vec<Option<Roofed>>,
+    /// What the roof lets go, step by step.
+    roofed: Vec<Roofed>,
+    /// How far from the wall water is let go when it is led away, metres.
+    pub(crate) led_out_m: f64,
 }
 
 /// The ground as the storm meets it.
@@ -186,13 +224,8 @@ fn land_of(s: &Surfaced, closed: bool) -> Land {
     let g = &s.grid;
     let known = |k: usize| g.cells[k] == Cell::Ground;
     let z: Vec<f64> = (0..g.z.len()).map(|k| if known(k) { g.z[k] } else { f64::NAN }).collect();
-    let (nx, ny) = (g.lay.nx, g.lay.ny);
-    let border = |k: usize| {
-        let (r, c) = (k / nx, k % nx);
-        r == 0 || c == 0 || r + 1 == ny || c + 1 == nx || g.lay.around(k).any(|(o, _)| g.cells[o] == Cell::Unknown)
-    };
-    let open = (0..g.z.len()).map(|k| !closed && known(k) && border(k)).collect();
-    Land { nx, ny, cell_m: g.lay.cell, z, open }
+    let open = (0..g.z.len()).map(|k| !closed && known(k) && g.at_edge(k)).collect();
+    Land { nx: g.lay.nx, ny: g.lay.ny, cell_m: g.lay.cell, z, open }
 }
 
 impl<'a> Prepared<'a> {
@@ -206,12 +239,7 @@ impl<'a> Prepared<'a> {
             .years
             .map_or(Some(&kept.storm), of_years)
             .ok_or_else(|| missing("There is no rain of that return period. Take it from the weather office."))?;
-        let law = intensity("The rain over 5 minutes", &storm.i5)
-            .and_then(|i5| Ok((i5, intensity("The rain over 60 minutes", &storm.i60)?)))
-            .and_then(|(i5_mm_h, i60_mm_h)| {
-                rain(&RainInput { return_period_years: storm.years, i5_mm_h, i60_mm_h }).map_err(|e| e.to_string())
-            })
-            .map_err(RainTestError::Missing)?;
+        let law = law_of(storm).map_err(RainTestError::Missing)?;
         let (step_h, intensities) = match wanted.lasts {
             Lasts::Hour => (STEP_H, hyetograph(&law)),
             Lasts::Day => (DAY_STEP_H, hyetograph_of(&law, DAY_STEPS, DAY_STEP_H)),
@@ -232,63 +260,27 @@ impl<'a> Prepared<'a> {
         let loss_m_s = input.ground.loss_mm_h() / 3.6e6;
         let loss = s.paved.iter().map(|p| if *p { 0.0 } else { loss_m_s }).collect();
         let watched = watched(survey, s, &hollows);
+        // Led away means past the ground that the practice wants to fall away from the wall.
+        let practice = &input.practice;
+        let led_out_m = practice.rule("discharge-distance").figure().max(practice.rule("soil-fall").named("over_m").unwrap_or(0.0));
         let placed = input.roof.placed(input.brief.front_faces);
         let shape = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok());
-        let known = intensities.iter().map(|_| None).collect();
-        Ok(Prepared { survey, s, input, shape, land, hollows, loss, drains, watched, intensities, step_h, words, known })
-    }
-
-    /// What the roof lets go in one step, and where it lands.
-    fn roof(&mut self, step: usize) {
-        if self.known[step].is_some() {
-            return;
-        }
-        let minutes = self.step_h * 60.0;
-        // Two steps of the same strength shed the same.
-        let rain_mm_h = self.intensities[step];
-        let a = rain_on(
-            self.shape.as_ref(),
-            &RainAccountInput {
-                roof: self.input.roof.clone(),
-                rainwater: self.input.rainwater.clone(),
-                front_faces: self.input.brief.front_faces,
-                practice: self.input.practice.clone(),
-                at_mm_h: Some(rain_mm_h.max(1e-6)),
-                remedies: false,
-            },
-            false,
-        );
-        let mut out = Roofed {
-            brims: vec![],
-            outlets: vec![],
-            free: vec![],
-            eaves: vec![],
-            spilt_l_min: a.sums.spilt,
-            outlets_l_min: a.sums.outlets,
-            roof: a.sums.roof * minutes,
-            walls: a.sums.walls * minutes,
-            held: a.sums.held * minutes,
-            carried: 0.0,
+        let mut sheds = RainAccountInput {
+            roof: input.roof.clone(),
+            rainwater: input.rainwater.clone(),
+            front_faces: input.brief.front_faces,
+            practice: practice.clone(),
+            at_mm_h: None,
+            remedies: false,
         };
-        for g in &a.gutters {
-            let Some(record) = self.input.rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
-            out.brims.extend(g.spills.iter().filter(|s| !s.onto_roof).map(|s| (g.id.clone(), s.at, s.l_min * minutes)));
-            let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
-            for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
-                let litres = o.l_min * minutes;
-                if kept.ends == Ends::BuriedPipe {
-                    out.carried += litres;
-                    continue;
-                }
-                let Some(eave) = a.eaves.iter().position(|e| e.key == o.eave) else { continue };
-                out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
-            }
-        }
-        let working = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
-        let pours = |e: &EaveAccount| !working(&e.gutter) && e.drops_m.is_none() && e.l_min > 0.0;
-        out.free = a.eaves.iter().enumerate().filter(|(_, e)| pours(e)).map(|(k, e)| (k, e.l_min * minutes)).collect();
-        out.eaves = a.eaves;
-        self.known[step] = Some(out);
+        let roofed = intensities
+            .iter()
+            .map(|i| {
+                sheds.at_mm_h = Some(i.max(DRIZZLE_MM_H));
+                Roofed::of(rain_on(shape.as_ref(), &sheds, false), &input.rainwater, step_h * 60.0)
+            })
+            .collect();
+        Ok(Prepared { survey, s, input, land, hollows, loss, drains, watched, intensities, step_h, words, roofed, led_out_m })
     }
 
     /// The cell a point of the plan lies over, or the ground next to it when that is a wall.
@@ -299,9 +291,8 @@ impl<'a> Prepared<'a> {
     /// Where the water of one step lands, with what is built otherwise: origin, cell, litres.
     fn sources(&self, r: &Roofed, otherwise: &Otherwise) -> Vec<(Origin, Option<usize>, f64)> {
         let mut out: Vec<(Origin, Option<usize>, f64)> = Vec::new();
-        let asked = self.input.practice.rule("discharge-distance").figure();
         let let_go = |gutter: &str, eave: usize, at: [f64; 2], distance: f64| {
-            let away = if otherwise.led_out.contains(gutter) { distance.max(LED_OUT_M).max(asked) } else { distance };
+            let away = if otherwise.led_out.contains(gutter) { distance.max(self.led_out_m) } else { distance };
             self.lands(self.let_go(&r.eaves[eave], at, away))
         };
         for (gutter, eave, at, distance, litres) in &r.outlets {
@@ -325,7 +316,7 @@ impl<'a> Prepared<'a> {
             let origin = || Origin::Eave(e.label.clone());
             if otherwise.hung.contains(&e.label) {
                 // Its gutter lets go at the end where the ground lies lower.
-                let at = |end: [f64; 2]| self.lands(self.let_go(e, end, LED_OUT_M.max(asked)));
+                let at = |end: [f64; 2]| self.lands(self.let_go(e, end, self.led_out_m));
                 let height = |c: &Option<usize>| c.map_or(f64::INFINITY, |k| self.s.grid.z[k]);
                 let [a, b] = e.ends_m.map(at);
                 out.push((origin(), if height(&a) <= height(&b) { a } else { b }, *litres));
@@ -368,11 +359,7 @@ impl<'a> Prepared<'a> {
     }
 
     /// Runs the storm; `on_step` sees every step and says whether to go on.
-    pub(crate) fn run(&mut self, otherwise: &Otherwise, on_step: &mut dyn FnMut(&RainStep) -> bool) -> Result<RainTest, RainTestError> {
-        for k in 0..self.intensities.len() {
-            self.roof(k);
-        }
-        let this = &*self;
+    pub(crate) fn run(&self, otherwise: &Otherwise, on_step: &mut dyn FnMut(&RainStep) -> bool) -> Result<RainTest, RainTestError> {
         let mut origins = vec![Origin::Rain, Origin::NeighboursRain];
         let mut number = |o: &Origin| {
             origins.iter().position(|k| k == o).unwrap_or_else(|| {
@@ -381,52 +368,49 @@ impl<'a> Prepared<'a> {
             })
         };
         type Comes = Vec<(usize, Option<usize>, f64)>;
-        let by_step: Vec<Comes> = this
-            .known
+        let by_step: Vec<Comes> = self
+            .roofed
             .iter()
-            .map(|r| {
-                let comes = r.as_ref().map(|r| this.sources(r, otherwise)).unwrap_or_default();
-                comes.into_iter().map(|(o, cell, litres)| (number(&o), cell, litres)).collect()
-            })
+            .map(|r| self.sources(r, otherwise).into_iter().map(|(o, cell, litres)| (number(&o), cell, litres)).collect())
             .collect();
         let figure = |t: &str| t.trim().parse::<f64>().unwrap_or(0.0);
-        let sprays: Vec<(usize, Option<usize>, f64, f64)> = this
+        let sprays: Vec<(usize, Option<usize>, f64, f64)> = self
             .input
             .ground
             .nearby
             .iter()
             .filter(|n| n.kind == NearbyKind::SprayHead && !otherwise.off.contains(&n.id))
             .map(|n| {
-                let cell = this.survey.place.point(&n.at).ok().and_then(|p| this.s.grid.lay.cell_at(p)).and_then(|k| this.ground_near(k));
+                let cell = self.survey.place.point(&n.at).ok().and_then(|p| self.s.grid.lay.cell_at(p)).and_then(|k| self.ground_near(k));
                 (number(&Origin::SprayHead(n.id.clone())), cell, figure(&n.flow_l_min), figure(&n.minutes))
             })
             .collect();
-        let account = &this.survey.account;
-        let deepest = |w: &Watched| this.hollows.nodes[w.leaves[0]].lowest as usize;
-        let led = this.watched.iter().filter(|w| otherwise.drained.contains(&account.ponds[w.pond].id)).map(deepest);
-        let drains = this.drains.iter().copied().chain(led).map(|cell| Drain { cell, takes: f64::INFINITY }).collect();
-        let mut waters = Waters::new(&this.land, &this.hollows, &this.loss, drains, origins.len());
+        let account = &self.survey.account;
+        let deepest = |w: &Watched| self.hollows.nodes[w.leaves[0]].lowest as usize;
+        let led = self.watched.iter().filter(|w| otherwise.drained.contains(&account.ponds[w.pond].id)).map(deepest);
+        let drains = self.drains.iter().copied().chain(led).map(|cell| Drain { cell, takes: f64::INFINITY }).collect();
+        let mut waters = Waters::new(&self.land, &self.hollows, &self.loss, drains, origins.len());
         let rains = |k: usize| {
-            let there = this.s.neighbour[k];
-            (!(this.s.roofed[k] || there && otherwise.turned)).then_some(if there { RAIN_THERE } else { RAIN_HERE })
+            let there = self.s.neighbour[k];
+            (!(self.s.roofed[k] || there && otherwise.turned)).then_some(if there { RAIN_THERE } else { RAIN_HERE })
         };
         let turned_m2 = if otherwise.turned {
-            let theirs = (0..this.land.z.len()).filter(|k| this.land.is_land(*k) && !this.s.roofed[*k] && this.s.neighbour[*k]).count();
-            theirs as f64 * this.land.cell_m2()
+            let theirs = (0..self.land.z.len()).filter(|k| self.land.is_land(*k) && !self.s.roofed[*k] && self.s.neighbour[*k]).count();
+            theirs as f64 * self.land.cell_m2()
         } else {
             0.0
         };
-        let mut fullest: Vec<Fullest> = vec![Fullest::default(); this.watched.len()];
+        let mut fullest: Vec<Fullest> = vec![Fullest::default(); self.watched.len()];
         let mut all = Litres::default();
         let mut steps: Vec<RainStep> = Vec::new();
         let (mut carried, mut lost) = (0.0, 0.0);
-        let watched_h = WATCHED_H.max(this.intensities.len() as f64 * this.step_h + AFTER_RAIN_H);
+        let watched_h = WATCHED_H.max(self.intensities.len() as f64 * self.step_h + AFTER_RAIN_H);
         let mut hours = 0.0;
         while hours < watched_h - 1e-9 {
             let step = steps.len();
-            let storm = step < this.intensities.len();
-            let dt = if storm { this.step_h } else { AFTER_H.min(watched_h - hours) };
-            let rain_mm_h = if storm { this.intensities[step] } else { 0.0 };
+            let storm = step < self.intensities.len();
+            let dt = if storm { self.step_h } else { AFTER_H.min(watched_h - hours) };
+            let rain_mm_h = if storm { self.intensities[step] } else { 0.0 };
             let mut comes: Comes = by_step.get(step).cloned().unwrap_or_default();
             for (origin, cell, flow, minutes) in &sprays {
                 let runs = (minutes - hours * 60.0).clamp(0.0, dt * 60.0);
@@ -434,7 +418,7 @@ impl<'a> Prepared<'a> {
                 comes.push((*origin, *cell, flow * runs));
             }
             let (mut spilt_l_min, mut outlets_l_min) = (0.0, 0.0);
-            if let Some(r) = this.known.get(step).and_then(Option::as_ref) {
+            if let Some(r) = self.roofed.get(step) {
                 (spilt_l_min, outlets_l_min) = (r.spilt_l_min, r.outlets_l_min);
                 all.roof += r.roof;
                 all.walls += r.walls;
@@ -449,15 +433,15 @@ impl<'a> Prepared<'a> {
             for _ in 0..pieces as usize {
                 let seconds = dt * 3600.0 / pieces;
                 waters.step(seconds, rain_mm_h / 3.6e6 * seconds, &rains, &sources);
-                this.watch(&waters, &mut fullest, seconds / 3600.0);
+                self.watch(&waters, &mut fullest, seconds / 3600.0);
             }
             hours += dt;
-            all.ground = waters.went.rained * 1000.0 + turned_m2 * this.fell(hours);
+            all.ground = waters.went.rained * 1000.0 + turned_m2 * self.fell(hours);
             all.soaked = waters.went.soaked * 1000.0;
             all.left = waters.went.left * 1000.0 + lost;
             all.carried = carried + waters.went.drained * 1000.0;
             all.stands = waters.standing() * 1000.0;
-            let ponds = this.watched.iter().map(|w| this.now(w, &waters)).collect();
+            let ponds = self.watched.iter().map(|w| self.now(w, &waters)).collect();
             let now = RainStep { minute: hours * 60.0, rain_mm_h, spilt_l_min, outlets_l_min, ponds, litres: all };
             let go_on = on_step(&now);
             steps.push(now);
@@ -465,14 +449,14 @@ impl<'a> Prepared<'a> {
                 return Err(RainTestError::Stopped);
             }
         }
-        let wet = this.wet(&origins, &fullest, &waters, hours);
+        let wet = self.wet(&origins, &fullest, &waters, hours);
         Ok(RainTest {
-            storm: this.words.clone(),
-            dry: this.dry(&wet),
+            storm: self.words.clone(),
+            dry: self.dry(&wet),
             wet,
             steps,
             litres: all,
-            balance: balance(&all, this.input.practice.units),
+            balance: balance(&all, self.input.practice.units),
         })
     }
 

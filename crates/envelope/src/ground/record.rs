@@ -15,7 +15,6 @@ use std::collections::BTreeSet;
 #[serde(default, deny_unknown_fields)]
 pub struct Spotted {
     /// The mass whose face is meant; the first one while it is empty.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub mass: String,
     /// The face; none when the coordinates are typed.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -237,10 +236,8 @@ pub struct Ground {
     /// The soil.
     pub soil: Soil,
     /// Its loss rate when somebody knows it better, `10 mm/h`.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub loss: String,
     /// Width of a cell of the grid; 0.25 m while it is empty.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub cell: String,
     /// What stands and runs nearby.
     pub nearby: Vec<NearbyRecord>,

@@ -109,15 +109,25 @@ impl Lay {
         within.then(|| y as usize * self.nx + x as usize)
     }
     /// The up to eight cells around a cell, with their distance in cells.
-    pub fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
-        let (row, col) = ((k / self.nx) as isize, (k % self.nx) as isize);
-        const STEPS: [(isize, isize); 8] = [(0, 1), (1, 0), (0, -1), (-1, 0), (1, 1), (1, -1), (-1, -1), (-1, 1)];
-        STEPS.iter().filter_map(move |(dr, dc)| {
-            let (r, c) = (row + dr, col + dc);
-            let within = r >= 0 && c >= 0 && r < self.ny as isize && c < self.nx as isize;
-            within.then(|| (r as usize * self.nx + c as usize, if dr * dc == 0 { 1.0 } else { std::f64::consts::SQRT_2 }))
-        })
+    pub fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + use<> {
+        around(self.nx, self.ny, k)
     }
+    /// A cell on the rim of the grid.
+    pub(super) fn on_rim(&self, k: usize) -> bool {
+        let (row, col) = (k / self.nx, k % self.nx);
+        row == 0 || col == 0 || row + 1 == self.ny || col + 1 == self.nx
+    }
+}
+
+/// The up to eight cells around a cell of a grid, with their distance in cells.
+pub(super) fn around(nx: usize, ny: usize, k: usize) -> impl Iterator<Item = (usize, f64)> {
+    let (row, col) = ((k / nx) as isize, (k % nx) as isize);
+    const STEPS: [(isize, isize); 8] = [(0, 1), (1, 0), (0, -1), (-1, 0), (1, 1), (1, -1), (-1, -1), (-1, 1)];
+    STEPS.iter().filter_map(move |(dr, dc)| {
+        let (r, c) = (row + dr, col + dc);
+        let within = r >= 0 && c >= 0 && r < ny as isize && c < nx as isize;
+        within.then(|| (r as usize * nx + c as usize, if dr * dc == 0 { 1.0 } else { std::f64::consts::SQRT_2 }))
+    })
 }
 
 /// Lays readings on a grid. Breaklines are pairs of places in `spots` between which an edge of a triangle must run; one that
@@ -287,9 +297,7 @@ pub fn flood(g: &Grid) -> Flooded {
     let known = |k: usize| g.cells[k] == Cell::Ground;
     let mut heap: BinaryHeap<Reverse<(Level, u32)>> = BinaryHeap::new();
     for k in (0..n).filter(|k| known(*k)) {
-        let (row, col) = (k / g.lay.nx, k % g.lay.nx);
-        let border = row == 0 || col == 0 || row + 1 == g.lay.ny || col + 1 == g.lay.nx;
-        if border || g.lay.around(k).any(|(o, _)| g.cells[o] == Cell::Unknown) {
+        if g.at_edge(k) {
             next[k] = k as u32;
             heap.push(Reverse((Level(g.z[k]), k as u32)));
         }
@@ -385,6 +393,10 @@ impl Grid {
     /// Area of a cell, m².
     pub fn cell_m2(&self) -> f64 {
         self.lay.cell * self.lay.cell
+    }
+    /// Cells at the edge of what is known.
+    pub(super) fn at_edge(&self, k: usize) -> bool {
+        self.lay.on_rim(k) || self.lay.around(k).any(|(o, _)| self.cells[o] == Cell::Unknown)
     }
     /// Cells at a wall.
     pub fn at_wall(&self, k: usize) -> bool {

@@ -64,7 +64,6 @@ pub(super) struct Waters<'a> {
     pub(super) last_wet: Vec<f64>,
     pub(super) wet_now: Vec<bool>,
     pub(super) went: Went,
-    pub(super) went_of: Vec<Went>,
     pub(super) minutes: f64,
     // Kept between steps so that nothing is asked for anew.
     running: Vec<f64>,
@@ -100,7 +99,6 @@ impl<'a> Waters<'a> {
             last_wet: vec![0.0; hollows.leaves],
             wet_now: vec![false; hollows.leaves],
             went: Went::default(),
-            went_of: vec![Went::default(); origins],
             minutes: 0.0,
             running: vec![0.0; n * origins],
             soil_left: vec![0.0; n],
@@ -159,14 +157,9 @@ impl<'a> Waters<'a> {
             self.drain_left[d] -= takes;
             drained += takes;
         }
-        let (of_soil, of_drains) = (soaks / all, drained / all);
         self.went.soaked += soaks;
         self.went.drained += drained;
-        for (m, w) in mix.iter_mut().zip(&mut self.went_of) {
-            w.soaked += *m * of_soil;
-            w.drained += *m * of_drains;
-            *m *= 1.0 - of_soil - of_drains;
-        }
+        mix.iter_mut().for_each(|m| *m *= 1.0 - (soaks + drained) / all);
     }
 
     /// Lets water run from a cell until it stands or leaves. It crosses the cell itself.
@@ -194,9 +187,6 @@ impl<'a> Waters<'a> {
 
     fn leave(&mut self, mix: &[f64]) {
         self.went.left += mix.iter().sum::<f64>();
-        for (m, w) in mix.iter().zip(&mut self.went_of) {
-            w.left += m;
-        }
     }
 
     fn arrives(&mut self, node: usize, mix: &[f64]) {
@@ -242,18 +232,14 @@ impl<'a> Waters<'a> {
             self.soil_left[k] -= s;
             soaks += s;
         }
-        let taken = self.take(node, soaks);
-        self.went.soaked += taken.iter().sum::<f64>();
-        for (t, w) in taken.iter().zip(&mut self.went_of) {
-            w.soaked += t;
-        }
+        self.went.soaked += self.take(node, soaks).iter().sum::<f64>();
     }
 
     /// Drains take what stands above their own cell; what joins two parts only down to the brim between them.
     fn drain(&mut self, node: usize) {
         let n = &self.hollows.nodes[node];
         let parting = n.parts.map_or(0.0, |p| p.iter().map(|c| self.hollows.nodes[*c].holds).sum());
-        let mut taken_of = vec![0.0; self.origins];
+        let mut taken = 0.0;
         for d in 0..self.drains.len() {
             let cell = self.drains[d].cell;
             let leaf = self.hollows.basin[cell];
@@ -265,15 +251,10 @@ impl<'a> Waters<'a> {
             let takes = self.drain_left[d].min(above.max(0.0));
             if takes > 0.0 {
                 self.drain_left[d] -= takes;
-                for (all, t) in taken_of.iter_mut().zip(self.take(node, takes)) {
-                    *all += t;
-                }
+                taken += self.take(node, takes).iter().sum::<f64>();
             }
         }
-        self.went.drained += taken_of.iter().sum::<f64>();
-        for (t, w) in taken_of.iter().zip(&mut self.went_of) {
-            w.drained += t;
-        }
+        self.went.drained += taken;
     }
 
     /// Parts a water that fell to the brim between its parts; each keeps its own volume, the mixture is the same.
@@ -410,7 +391,6 @@ impl<'a> Waters<'a> {
                 if let Some(origin) = rains(k) {
                     self.running[k * o + origin] += wet;
                     self.went.rained += wet;
-                    self.went_of[origin].rained += wet;
                 }
             }
         }
@@ -418,7 +398,6 @@ impl<'a> Waters<'a> {
             runs_at_all = true;
             self.running[cell * o + origin] += m3;
             self.went.sources += m3;
-            self.went_of[*origin].sources += m3;
         }
         if runs_at_all {
             self.run_down();

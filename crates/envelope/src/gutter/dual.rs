@@ -17,6 +17,10 @@ impl Dual {
         d[k] = 1.0;
         Dual { v, d }
     }
+    /// The same with its first two derivatives behind: of the second of two cells.
+    pub(super) fn second(self) -> Dual {
+        Dual { v: self.v, d: [0.0, 0.0, self.d[0], self.d[1]] }
+    }
     /// A function of one number, by its value and its derivative there.
     fn map(self, v: f64, slope: f64) -> Dual {
         Dual { v, d: self.d.map(|d| d * slope) }

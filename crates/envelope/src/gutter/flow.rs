@@ -35,7 +35,7 @@ pub(super) struct Trough<'a> {
     pub(super) drains: Vec<Drain>,
     /// Stretches where much comes in at once.
     pub(super) bursts: Vec<(f64, f64)>,
-    /// Corners, and the share of its velocity head that water loses in one.
+    /// Corners.
     pub(super) corners: Vec<f64>,
     /// Places where the inflow or the floor changes: faces of cells.
     pub(super) stops: Vec<f64>,
@@ -56,7 +56,7 @@ pub(super) struct Flowing {
     q: Vec<f64>,
 }
 
-/// Side weir over the front: two thirds of 0.6, times the root of 2 g.
+/// Side weir over the front: two thirds of 0.6, times the root of 2 g (the domain's rule for spilling gutters).
 const SIDE_WEIR: f64 = 2.0 / 3.0 * 0.6;
 /// At rest: what comes in goes out, to this share; and more missing than that is no answer.
 const AT_REST: f64 = 1e-5;
@@ -68,7 +68,7 @@ const DEW: f64 = 1e-6;
 /// A rain so thin is worked out as this, m/s, and what flows scaled back: a film of micrometres has no depth to solve for.
 const THIN: f64 = 0.02 / 3.6e6;
 /// A corner of a right angle costs about half of the velocity head; rule of practice for mitred channels.
-pub(super) const CORNER_LOSS: f64 = 0.5;
+const CORNER_LOSS: f64 = 0.5;
 
 /// Faces of the cells: small at the drains, larger away from them.
 fn faces(t: &Trough<'_>) -> Vec<f64> {
@@ -126,6 +126,14 @@ struct Cell {
     corner: bool,
 }
 
+/// A cell at one moment; derivatives by its own depth and flow.
+struct Now {
+    y: Dual,
+    q: Dual,
+    cut: Cut,
+    leaves: Dual,
+}
+
 struct Solver<'a> {
     t: &'a Trough<'a>,
     cells: Vec<Cell>,
@@ -146,21 +154,53 @@ impl Drain {
     }
 }
 
-/// Mass, and momentum as the left and the right cell feel it, through a face.
-fn through_face(section: Section, left: (Dual, Dual, f64), right: (Dual, Dual, f64)) -> [Dual; 3] {
-    let (yl, ql, zl) = left;
-    let (yr, qr, zr) = right;
-    let sill = zl.max(zr);
-    let at = |y: Dual, z: f64| (y + Dual::of(z - sill)).max(DRY_M / 10.0);
-    let (hl, hr) = (at(yl, zl), at(yr, zr));
-    let (al, ar) = (section.area(hl), section.area(hr));
-    let (ul, ur) = (ql / section.area(yl), qr / section.area(yr));
-    let (ml, mr) = (al * ul, ar * ur);
+/// All that a depth comes to in a section, worked out once for a cell and a step.
+#[derive(Clone, Copy)]
+struct Cut {
+    area: Dual,
+    moment: Dual,
+    width: Dual,
+}
+
+impl Cut {
+    fn of(section: Section, y: Dual) -> Cut {
+        Cut { area: section.area(y), moment: section.moment(y), width: section.width(y) }
+    }
+}
+
+/// A cell as one of its faces sees it.
+#[derive(Clone, Copy)]
+struct Side {
+    y: Dual,
+    q: Dual,
+    z: f64,
+    cut: Cut,
+}
+
+impl Side {
+    /// The same cell as the second of two: its derivatives stand behind those of the first.
+    fn second(self) -> Side {
+        let Cut { area, moment, width } = self.cut;
+        let cut = Cut { area: area.second(), moment: moment.second(), width: width.second() };
+        Side { y: self.y.second(), q: self.q.second(), z: self.z, cut }
+    }
+    /// What of it stands over a sill: the same cut where the floor itself is the sill.
+    fn over(&self, section: Section, sill: f64) -> Cut {
+        if self.z >= sill { self.cut } else { Cut::of(section, (self.y + Dual::of(self.z - sill)).max(DRY_M / 10.0)) }
+    }
+}
+
+/// Mass, and momentum as the left and the right cell feel it, through a face (Harten, Lax and van Leer).
+fn through_face(section: Section, left: &Side, right: &Side) -> [Dual; 3] {
+    let sill = left.z.max(right.z);
+    let (l, r) = (left.over(section, sill), right.over(section, sill));
+    let (ul, ur) = (left.q / left.cut.area, right.q / right.cut.area);
+    let (ml, mr) = (l.area * ul, r.area * ur);
     let g = Dual::of(G);
-    let (pl, pr) = (section.moment(hl) * g, section.moment(hr) * g);
+    let (pl, pr) = (l.moment * g, r.moment * g);
     let (fl, fr) = (ml * ul + pl, mr * ur + pr);
-    let celerity = |h: Dual, a: Dual| (g * a / section.width(h)).sqrt();
-    let (cl, cr) = (celerity(hl, al), celerity(hr, ar));
+    let celerity = |c: &Cut| (g * c.area / c.width).sqrt();
+    let (cl, cr) = (celerity(&l), celerity(&r));
     let least = |a: Dual, b: Dual| if a.v < b.v { a } else { b };
     let most = |a: Dual, b: Dual| if a.v > b.v { a } else { b };
     let (sl, sr) = (least(ul - cl, ur - cr), most(ul + cl, ur + cr));
@@ -169,20 +209,18 @@ fn through_face(section: Section, left: (Dual, Dual, f64), right: (Dual, Dual, f
     } else if sr.v <= 0.0 {
         (mr, fr)
     } else {
-        let wide = sr - sl;
-        ((sr * ml - sl * mr + sl * sr * (ar - al)) / wide, (sr * fl - sl * fr + sl * sr * (mr - ml)) / wide)
+        let (wide, both) = (sr - sl, sl * sr);
+        ((sr * ml - sl * mr + both * (r.area - l.area)) / wide, (sr * fl - sl * fr + both * (mr - ml)) / wide)
     };
     // What the step of the floor carries of the pressure.
-    [mass, force + (section.moment(yl) * g - pl), force + (section.moment(yr) * g - pr)]
+    [mass, force + (left.cut.moment * g - pl), force + (right.cut.moment * g - pr)]
 }
 
 /// At a closed end the water meets itself mirrored.
-fn at_wall(section: Section, y: Dual, q: Dual, outward: f64) -> Dual {
-    let a = section.area(y);
-    let u = q / a;
-    let c = (Dual::of(G) * a / section.width(y)).sqrt();
-    let speed = Dual::of(u.v.abs()) + c;
-    section.moment(y) * Dual::of(G) + q * u + speed * q * Dual::of(outward)
+fn at_wall(s: &Side, outward: f64) -> Dual {
+    let u = s.q / s.cut.area;
+    let speed = Dual::of(u.v.abs()) + (Dual::of(G) * s.cut.area / s.cut.width).sqrt();
+    s.cut.moment * Dual::of(G) + s.q * u + speed * s.q * Dual::of(outward)
 }
 
 type Block = [[f64; 2]; 2];
@@ -249,15 +287,25 @@ impl<'a> Solver<'a> {
 
     /// A cell as its left (−1) or right (1) face sees it: within a cell the flow grows by what comes and leaves, so that at the
     /// faces of a steady state it has no step.
-    fn seen(&self, i: usize, y: Dual, q: Dual, side: f64, wanted: &[f64]) -> (Dual, Dual, f64) {
-        let grows = Dual::of(self.cells[i].comes) - self.leaves(i, y, wanted);
-        (y, q + grows * Dual::of(side / 2.0), self.cells[i].z)
+    fn seen(&self, i: usize, now: &Now, side: f64) -> Side {
+        let grows = Dual::of(self.cells[i].comes) - now.leaves;
+        Side { y: now.y, q: now.q + grows * Dual::of(side / 2.0), z: self.cells[i].z, cut: now.cut }
+    }
+
+    /// Every cell as it stands, with its own derivatives.
+    fn now(&self, y: &[f64], q: &[f64]) -> Vec<Now> {
+        let wanted = self.wanted(y);
+        let one = |(i, (y, q)): (usize, (&f64, &f64))| {
+            let y = Dual::var(*y, 0);
+            Now { y, q: Dual::var(*q, 1), cut: Cut::of(self.t.section, y), leaves: self.leaves(i, y, &wanted) }
+        };
+        y.iter().zip(q).enumerate().map(one).collect()
     }
 
     /// One implicit step; the largest change of depth beside the depth itself, or none when it cannot be made.
     fn step(&self, y: &mut [f64], q: &mut [f64], dt: f64) -> Option<f64> {
         let (s, n) = (self.t.section, self.cells.len());
-        let wanted = self.wanted(y);
+        let now = self.now(y, q);
         let mut rhs = vec![[0.0; 2]; n];
         let mut below: Vec<Block> = vec![[[0.0; 2]; 2]; n];
         let mut on: Vec<Block> = vec![[[0.0; 2]; 2]; n];
@@ -269,15 +317,13 @@ impl<'a> Solver<'a> {
         for i in 0..=n {
             if i == 0 || i == n {
                 let (k, outward) = if i == 0 { (0, -1.0) } else { (n - 1, 1.0) };
-                let (dy, dq, _) = self.seen(k, Dual::var(y[k], 0), Dual::var(q[k], 1), outward, &wanted);
-                let force = at_wall(s, dy, dq, outward);
+                let force = at_wall(&self.seen(k, &now[k], outward), outward);
                 rhs[k][1] -= outward * force.v;
                 put(&mut on[k], 1, 0, &force, outward);
                 continue;
             }
-            let left = self.seen(i - 1, Dual::var(y[i - 1], 0), Dual::var(q[i - 1], 1), 1.0, &wanted);
-            let right = self.seen(i, Dual::var(y[i], 2), Dual::var(q[i], 3), -1.0, &wanted);
-            let [mass, to_left, to_right] = through_face(s, left, right);
+            let (left, right) = (self.seen(i - 1, &now[i - 1], 1.0), self.seen(i, &now[i], -1.0).second());
+            let [mass, to_left, to_right] = through_face(s, &left, &right);
             for (row, flux_left, flux_right) in [(0, &mass, &mass), (1, &to_left, &to_right)] {
                 rhs[i - 1][row] -= flux_left.v;
                 rhs[i][row] += flux_right.v;
@@ -287,11 +333,9 @@ impl<'a> Solver<'a> {
                 put(&mut on[i], row, 2, flux_right, -1.0);
             }
         }
-        for (i, c) in self.cells.iter().enumerate() {
-            let (dy, dq) = (Dual::var(y[i], 0), Dual::var(q[i], 1));
-            let (a, p) = (s.area(dy), s.perimeter(dy));
+        for (i, (c, now)) in self.cells.iter().zip(&now).enumerate() {
+            let (dq, a, leaves, p) = (now.q, now.cut.area, now.leaves, s.perimeter(now.y));
             let dx = Dual::of(c.dx);
-            let leaves = self.leaves(i, dy, &wanted);
             let u = dq / a;
             let friction = Dual::of(self.t.n * self.t.n * G) * dq * dq.abs() * p.four_thirds() / a.seven_thirds();
             let mut loses = friction * dx + u * leaves;
@@ -302,7 +346,7 @@ impl<'a> Solver<'a> {
             rhs[i][1] -= loses.v;
             put(&mut on[i], 0, 0, &leaves, 1.0);
             put(&mut on[i], 1, 0, &loses, 1.0);
-            on[i][0][0] += s.width(dy).v * c.dx / dt;
+            on[i][0][0] += now.cut.width.v * c.dx / dt;
             on[i][1][1] += c.dx / dt;
         }
         // Down the blocks and up again.
@@ -409,9 +453,9 @@ impl<'a> Solver<'a> {
         let over = self.cells.iter().zip(&y).map(|(c, y)| spill(s, Dual::of(*y)).v * c.dx).collect();
         let n = self.cells.len();
         let mut through = vec![0.0; n + 1];
-        let side = |k: usize, side: f64| self.seen(k, Dual::of(y[k]), Dual::of(q[k]), side, &wanted);
+        let now = self.now(&y, &q);
         for (i, t) in through.iter_mut().enumerate().take(n).skip(1) {
-            *t = through_face(s, side(i - 1, 1.0), side(i, -1.0))[0].v;
+            *t = through_face(s, &self.seen(i - 1, &now[i - 1], 1.0), &self.seen(i, &now[i], -1.0))[0].v;
         }
         Flowing { x: self.middles.clone(), dx: self.cells.iter().map(|c| c.dx).collect(), y, over, through, taken, q }
     }

@@ -139,6 +139,10 @@ pub struct Run {
 const SPREAD_M: f64 = 0.2;
 /// Places at which the floor is looked at for water that stays.
 const TABLE: usize = 400;
+/// An eave and the run under it end at one place; their lengths were taped apart.
+const OFF_END_M: f64 = 0.01;
+/// What the cutting of a roof leaves over in a length that is nothing, metres.
+const NOISE: f64 = 1e-9;
 /// More than any run has.
 const MOST_OUTLETS: usize = 20;
 const MOST_CORNERS: usize = 20;
@@ -166,6 +170,15 @@ fn check(i: &RunInput) -> Result<(), String> {
     }
     if i.corners_m.len() > MOST_CORNERS || i.corners_m.iter().any(|c| !(*c > 0.0 && *c < i.length_m)) {
         return Err(format!("A corner lies within the run, more than 0 and less than {:.2} m from its left end.", i.length_m));
+    }
+    let on_run = |x: f64| (-OFF_END_M..=i.length_m + OFF_END_M).contains(&x);
+    let stretch =
+        |a: &Along| on_run(a.from_m) && on_run(a.to_m) && a.to_m - a.from_m >= -NOISE && a.width_from_m.min(a.width_to_m) >= -NOISE;
+    if !i.along.iter().all(stretch) || !i.bursts.iter().all(|b| on_run(b.x_m) && b.area_m2 >= 0.0) {
+        return Err(format!(
+            "Water comes in between the ends of the run, 0 and {:.2} m, from left to right, and none is taken away. Check the stretches and points.",
+            i.length_m
+        ));
     }
     if i.levels.iter().any(|l| l[1].abs() > 10.0) {
         return Err("A gutter does not rise or fall by more than 10 m. Check the levels.".into());
@@ -296,20 +309,28 @@ fn deepest(f: &Flowing) -> (f64, f64) {
     (f.x[k], f.y[k])
 }
 
-/// The rain from which a run spills, and the water then. `filled` gives the water at a rain.
+/// The rain from which a run spills, and the water then. None past any rain that falls, or where no steady water was found.
 fn begins_to_spill(i: &RunInput, trough: &Trough<'_>, now: &Flowing, area: f64) -> Option<(f64, Flowing)> {
     let rim = i.section.depth();
+    /// Under the brim the figure goes on from a tenth of the beginning, ln(1/10), by the missing depth; the steepness only sets
+    /// how far the search steps.
+    const BRIM_FULL: f64 = -2.4;
+    const STEEP: f64 = 3.0;
     // How far past the beginning, as a rising figure: over the brim by what spills, under it by what is missing of its depth.
     let past = |f: &Flowing, rain: f64| {
         let spilt: f64 = f.over.iter().sum();
         let share = spilt / (area * rain / 3.6e6);
-        if share > BEGINS / 10.0 { (share / BEGINS).ln() } else { (deepest(f).1 / rim).ln().min(0.0) * 3.0 - 2.4 }
+        if share > BEGINS / 10.0 { (share / BEGINS).ln() } else { (deepest(f).1 / rim).ln().min(0.0) * STEEP + BRIM_FULL }
     };
     let at = |rain: f64, near: &Flowing| flowing(trough, rain / 3.6e6, Some(near));
     /// More rain than falls on earth, mm/h.
     const MOST_RAIN: f64 = 100_000.0;
     /// The rain is found to this share.
     const FOUND: f64 = 0.004;
+    /// Near enough to the beginning: a twentieth of a thousandth that goes over.
+    const AT_IT: f64 = 0.05;
+    /// Never more than fourfold the rain at once, ln 4.
+    const LARGEST: f64 = 1.4;
     let mut state = now.clone();
     let mut rain = i.rain_mm_h;
     if rain < 1.0 {
@@ -321,7 +342,7 @@ fn begins_to_spill(i: &RunInput, trough: &Trough<'_>, now: &Flowing, area: f64) 
     let (mut low, mut high): (Tried, Tried) = (None, None);
     for _ in 0..40 {
         let v = past(&state, rain);
-        if v.abs() < 0.05 {
+        if v.abs() < AT_IT {
             break;
         }
         if v < 0.0 {
@@ -336,9 +357,9 @@ fn begins_to_spill(i: &RunInput, trough: &Trough<'_>, now: &Flowing, area: f64) 
                 }
                 a + (b - a) * (-va / (vb - va)).clamp(0.12, 0.88)
             }
-            // Depth goes about as rain to two thirds; never more than fourfold at once.
-            (Some((a, va)), None) => a + ((-va - 2.4).max(0.0) / 2.0 + 0.1).min(1.4),
-            _ => rain.ln() - (v / 6.0).clamp(0.08, 1.4),
+            // Depth goes about as rain to two thirds, and a little more than that is tried so that the beginning is passed.
+            (Some((a, va)), None) => a + ((BRIM_FULL - va).max(0.0) / (STEEP * 2.0 / 3.0) + 0.1).min(LARGEST),
+            _ => rain.ln() - (v / 6.0).clamp(0.08, LARGEST),
         };
         rain = next.exp();
         if rain > MOST_RAIN {
@@ -543,6 +564,9 @@ mod tests {
         assert!(bad(&|i| i.section = Section::Rect { width_m: 0.0, depth_m: 0.1 }).contains("The width cannot be 0"));
         assert!(bad(&|i| i.levels = vec![[0.0, -30.0], [9.0, 0.0]]).contains("more than 10 m"));
         assert!(bad(&|i| i.corners_m = vec![9.5]).contains("within the run"));
+        assert!(bad(&|i| i.along[0].from_m = -3.0).contains("between the ends"));
+        assert!(bad(&|i| i.along[0].width_to_m = -1.0).contains("none is taken away"));
+        assert!(bad(&|i| i.bursts = vec![Burst { x_m: 12.0, area_m2: 3.0 }]).contains("between the ends"));
         assert!(bad(&|i| i.levels = vec![[3.0, 0.0], [1.0, 0.0]]).contains("left end to the right"));
     }
 

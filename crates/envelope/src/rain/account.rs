@@ -45,7 +45,7 @@ pub struct RainAccountInput {
 }
 
 /// The intensity law of the storm, or what stands in its way.
-fn law_of(storm: &Storm) -> Result<Rain, String> {
+pub(crate) fn law_of(storm: &Storm) -> Result<Rain, String> {
     let i5_mm_h = intensity("The rain over 5 minutes", &storm.i5)?;
     let i60_mm_h = intensity("The rain over 60 minutes", &storm.i60)?;
     rain(&RainInput { return_period_years: storm.years, i5_mm_h, i60_mm_h }).map_err(|e| e.to_string())
@@ -87,6 +87,8 @@ pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judge
     let years = storm.years.map(|y| format!(", once in {y:.0} years")).unwrap_or_default();
     let design = if design_mm_h > 0.0 {
         format!("{} over {minutes:.0} minutes{years}; {}", input.practice.units.rain(design_mm_h), rule.words().to_lowercase())
+    } else if refused {
+        "The storm that this practice designs for was not given yet.".to_owned()
     } else {
         "No rain was given yet.".to_owned()
     };

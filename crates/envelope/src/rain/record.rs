@@ -20,7 +20,6 @@ pub struct Storm {
     /// Once in so many years.
     pub years: Option<f64>,
     /// Where the figures are from.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub source: String,
 }
 
@@ -95,10 +94,8 @@ pub struct OutletRecord {
     /// Where it ends.
     pub ends: Ends,
     /// From the wall to where it lets go.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub distance: String,
     /// On a lower roof: the eave its water comes to, by name; found from the shape while it is empty.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub onto: String,
 }
 
@@ -114,7 +111,6 @@ pub struct GutterRecord {
     /// The eave it hangs under, by the name Trowel gives it.
     pub eave: String,
     /// The eaves it goes on under round the corners, in order from left to right, seen from outside.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub round: Vec<String>,
     /// Its form.
     pub form: GutterForm,
@@ -127,10 +123,8 @@ pub struct GutterRecord {
     /// How clean it is.
     pub inside: Inside,
     /// How far the covering reaches past the back of the trough; the usual 30 mm while it is empty.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub past_fascia: String,
     /// The drip edge above the rim; the usual 30 mm while it is empty.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub above_rim: String,
     /// Its outlets.
     pub outlets: Vec<OutletRecord>,
@@ -154,12 +148,10 @@ pub struct Rainwater {
     /// The rain to design for.
     pub storm: Storm,
     /// Other rains of the place, to look at beside it.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub rains: Vec<Storm>,
     /// The gutters.
     pub gutters: Vec<GutterRecord>,
     /// What a change costs, by its name, where it is not the usual figure.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub costs: BTreeMap<String, f64>,
 }
 

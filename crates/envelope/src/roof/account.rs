@@ -65,9 +65,6 @@ impl Roof {
     }
 }
 
-/// A paper means what it says nineteen times in twenty: the work was done, and on this roof. Rule of practice.
-const USUALLY_RIGHT: f64 = 0.95;
-
 /// Years from a day to the visit.
 fn years(from: Date, to: Date) -> f64 {
     /// Mean length of a year.
@@ -92,9 +89,9 @@ impl Paper {
         Some(self.source.trim().to_lowercase()).filter(|s| !s.is_empty())
     }
 
-    /// A paper that speaks of some masses only may speak of another of them than this.
+    /// The chance that it means what it says.
     fn right(&self) -> f64 {
-        self.right.unwrap_or(USUALLY_RIGHT)
+        self.right.unwrap_or_else(super::evidence::usually_right)
     }
 
     fn words(&self, visit: Date) -> String {

@@ -37,7 +37,8 @@ pub(super) fn usual_wait() -> f64 {
 pub(super) fn usual_shape() -> f64 {
     5.0
 }
-fn usually_right() -> f64 {
+/// A paper means what it says nineteen times in twenty: the work was done, and on this roof. Rule of practice.
+pub(super) fn usually_right() -> f64 {
     0.95
 }
 
@@ -165,6 +166,18 @@ pub struct Curves {
     pub remaining: Vec<f64>,
 }
 
+/// Chances as they are said: "over 99 %", never certain.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Chances {
+    /// Of lasting longer than 1, 3, 5 and 10 years.
+    pub last: Vec<String>,
+    /// That it is overdue.
+    pub overdue: String,
+    /// That it is the building's first covering; none while the building's age is not known.
+    pub original: Option<String>,
+}
+
 /// Age, life and what is left.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -191,6 +204,8 @@ pub struct Life {
     pub evidence: Vec<Moved>,
     /// The three schools.
     pub schools: Schools,
+    /// The chances as they are said.
+    pub chances: Chances,
     /// Chances for drawing.
     pub curves: Curves,
     /// What cannot both be right, in words.

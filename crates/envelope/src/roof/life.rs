@@ -6,7 +6,7 @@
 //! cases; thresholds, medians and error rates are rules of practice, and every result is an estimate with its range.
 
 use super::evidence::MOST_PIECES;
-pub use super::evidence::{AgeEvidence, Curves, Life, LifeError, LifeInput, Moved, Part, Schools, Spread, Wear, Weighed};
+pub use super::evidence::{AgeEvidence, Chances, Curves, Life, LifeError, LifeInput, Moved, Part, Schools, Spread, Wear, Weighed};
 use super::renewal::{CELL, Renewal, Start, normal};
 use super::wear::{Sign, sign};
 
@@ -394,16 +394,25 @@ pub fn life(input: &LifeInput) -> Result<Life, LifeError> {
     // Half years, aligned to the visit.
     let from = (0..p.left.len()).find(|k| p.left[*k] > 1e-6).unwrap_or(p.ages);
     let before = p.ages.saturating_sub(from).div_ceil(2) * 2;
+    const WITHIN: [f64; 4] = [1.0, 3.0, 5.0, 10.0];
+    let lasts = WITHIN.map(|y| more_than(&p.left, p.ages, y));
+    let p_overdue = 1.0 - more_than(&p.left, p.ages, 0.0);
+    let p_original = input.building_age_years.map(|_| p.original);
     Ok(Life {
+        chances: Chances {
+            last: lasts.map(chance_in_words).to_vec(),
+            overdue: chance_in_words(p_overdue),
+            original: p_original.map(chance_in_words),
+        },
         age,
         life: spread(&p.life, middle),
         remaining,
         age_mean: mean(&p.age, middle),
         life_mean: mean(&p.life, middle),
         remaining_mean: mean(&p.left, years_left),
-        p_last: [1.0, 3.0, 5.0, 10.0].into_iter().map(|y: f64| (format!("{y}"), more_than(&p.left, p.ages, y))).collect(),
-        p_overdue: 1.0 - more_than(&p.left, p.ages, 0.0),
-        p_original: input.building_age_years.map(|_| p.original),
+        p_last: WITHIN.iter().zip(lasts).map(|(y, p)| (format!("{y}"), p)).collect(),
+        p_overdue,
+        p_original,
         evidence,
         schools: Schools {
             combined: remaining,
@@ -444,7 +453,7 @@ pub fn left_in_words(left: Spread) -> String {
 }
 
 /// A chance as it is said: never certain, never nothing.
-pub fn chance_in_words(p: f64) -> String {
+fn chance_in_words(p: f64) -> String {
     match p * 100.0 {
         c if c > 99.0 => "over 99 %".into(),
         c if c < 1.0 => "under 1 %".into(),

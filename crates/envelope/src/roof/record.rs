@@ -195,7 +195,6 @@ pub struct GoingUp {
     /// Anchors and a harness are there, and somebody trained to use them.
     pub protected: bool,
     /// Going up against the advice: why.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub overruled: String,
 }
 
@@ -301,13 +300,10 @@ pub struct Setting {
     /// Hail fell on it.
     pub past_hail: bool,
     /// Facets under overhanging trees.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub under_trees: Vec<String>,
     /// Masses whose product is known to fail early without repair: why that is known.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub fails_early: BTreeMap<String, String>,
     /// Cost of renewing a square, by covering, where it is not the usual figure.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub cost_per_square: BTreeMap<String, f64>,
 }
 
@@ -317,23 +313,18 @@ pub struct Setting {
 #[serde(default, deny_unknown_fields)]
 pub struct Roof {
     /// The walls as they were walked: `18 L 9 L 18 L 9`.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub perimeter: String,
     /// The masses, the one the others stand against first.
     pub masses: Vec<MassRecord>,
     /// What stands in or on the slopes.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub fittings: Vec<Fitting>,
     /// What was found at the details, by the detail's name.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub answers: BTreeMap<String, Answer>,
     /// What decides about going up.
     pub going_up: GoingUp,
     /// Evidence on the age.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub papers: Vec<Paper>,
     /// Grades of wear by facet and sign.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub wear: BTreeMap<String, BTreeMap<String, u8>>,
     /// What shortens life.
     pub setting: Setting,

@@ -78,8 +78,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 					{g.id} {g.name}{" "}
 					<Soft>
 						{eave?.label}
-						{(g.round ?? []).length > 0 &&
-							`, round ${(g.round ?? []).length === 1 ? "a corner" : `${(g.round ?? []).length} corners`}`}
+						{g.round.length > 0 && `, round ${g.round.length === 1 ? "a corner" : `${g.round.length} corners`}`}
 					</Soft>
 				</h3>
 				<QuietButton aria-expanded={open} onPress={() => setOpen(!open)}>
@@ -133,14 +132,14 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 							value={g.eave ?? null}
 							onChange={(k) => k && set({ eave: k }, true)}
 						/>
-						{(g.round ?? []).map((key, i) => (
+						{g.round.map((key, i) => (
 							<Row key={key} $gap={4}>
 								<Soft>
 									then round the corner along the {page.account.eaves.find((e) => e.key === key)?.label ?? "eave that is gone"}
 								</Soft>
 								<QuietButton
 									aria-label={`End ${g.id} before this corner`}
-									onPress={() => set({ round: (g.round ?? []).slice(0, i) }, true)}
+									onPress={() => set({ round: g.round.slice(0, i) }, true)}
 								>
 									End before it
 								</QuietButton>
@@ -150,10 +149,10 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 							label="It goes on round the corner, to the right, along"
 							placeholder="It ends there"
 							choices={page.account.eaves
-								.filter((e) => e.key !== g.eave && !(g.round ?? []).includes(e.key) && !e.gutter)
+								.filter((e) => e.key !== g.eave && !g.round.includes(e.key) && !e.gutter)
 								.map((e) => ({ id: e.key, name: e.label }))}
 							value={null}
-							onChange={(k) => k && set({ round: [...(g.round ?? []), k] }, true)}
+							onChange={(k) => k && set({ round: [...g.round, k] }, true)}
 						/>
 						<Chooser
 							label="Form"

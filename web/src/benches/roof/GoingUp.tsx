@@ -6,6 +6,7 @@ import { Chooser, Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { hairline, tone } from "../../design/tokens";
+import { useShown } from "../../parts/units";
 import type { Editing } from "./useRoof";
 
 type Facts = Schemas["GoingUp"];
@@ -20,9 +21,11 @@ const MET: [keyof Facts & string, string][] = [
 	["loose", "Loose granules underfoot"],
 	["brittle", "Breaks or gives underfoot"],
 	["windy", "Wind that pushes a person"],
-	["lines", "Lines overhead within reach of the ladder"],
+	["lines", "Lines overhead within"],
 	["protected", "Anchors, harness and somebody trained are here"],
 ];
+/** What a person and a ladder keep from a line, metres. */
+const KEEP_OFF_M = 3;
 const LANDINGS = [
 	{ id: "firm", name: "Firm and level" },
 	{ id: "uncertain", name: "Soft or sloping" },
@@ -32,6 +35,7 @@ const LANDINGS = [
 /** Up or not: what was met on the day, what follows, and what is printed. */
 export function GoingUp({ account, editing }: { account: Schemas["Account"]; editing: Editing }) {
 	const { draft, keep } = editing;
+	const u = useShown();
 	const facts: Facts = draft.going_up ?? {};
 	const [why, setWhy] = useState(facts.overruled ?? "");
 	const set = (part: Partial<Facts>) => keep({ ...draft, going_up: { ...facts, ...part } });
@@ -41,7 +45,7 @@ export function GoingUp({ account, editing }: { account: Schemas["Account"]; edi
 			<Columns>
 				{MET.map(([key, name]) => (
 					<Tick key={key} value={Boolean(facts[key])} onChange={(v) => set({ [key]: v })}>
-						{name}
+						{key === "lines" ? `${name} ${u.length(KEEP_OFF_M, 0)}` : name}
 					</Tick>
 				))}
 				<Chooser

@@ -45,8 +45,6 @@ const TICKS: [keyof Setting & string, string][] = [
 ];
 const years = (s: readonly number[] | null | undefined) =>
 	s ? `${(s[1] ?? 0).toFixed(0)} (${(s[0] ?? 0).toFixed(0)} to ${(s[2] ?? 0).toFixed(0)})` : "?";
-/** A chance as it is said: never certain, never nothing. */
-const chance = (p: number) => (p > 0.99 ? "over 99 %" : p < 0.01 ? "under 1 %" : `${Math.round(p * 100)} %`);
 const money = (n: number) => Math.round(n).toLocaleString("en").replaceAll(",", " ");
 
 /** How old, how long yet: the sentence, the drawing, the figures; and what they rest on. */
@@ -126,16 +124,16 @@ export function Life({ view, page, editing, chosen, onChoose }: ChoosingProps & 
 								</tr>
 								<tr>
 									<td>Chance to last 1, 3, 5, 10 years</td>
-									<td className="n">{["1", "3", "5", "10"].map((y) => chance(slope.life?.p_last[y] ?? 0)).join(" · ")}</td>
+									<td className="n">{slope.life.chances.last.join(" · ")}</td>
 								</tr>
 								<tr>
 									<td>Chance that it is overdue: worn out already, and still on</td>
-									<td className="n">{chance(slope.life.p_overdue)}</td>
+									<td className="n">{slope.life.chances.overdue}</td>
 								</tr>
-								{slope.life.p_original != null && (
+								{slope.life.chances.original != null && (
 									<tr>
 										<td>Chance that it is the building's first covering</td>
-										<td className="n">{chance(slope.life.p_original)}</td>
+										<td className="n">{slope.life.chances.original}</td>
 									</tr>
 								)}
 								<tr>
