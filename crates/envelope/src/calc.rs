@@ -21,6 +21,7 @@ use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, RoofShape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
+use crate::wall::laps::{LapsInput, LapsOut};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
@@ -200,6 +201,11 @@ calcs! {
     /// Runs a storm over a grid of heights.
     "storm" = storm(input: &StormInput) -> StormOut {
         crate::ground::storm_calc::storm(input).map_err(CalcError::Refused)
+    }
+
+    /// Follows every drop down the laps of a wall detail.
+    "laps" = laps(input: &LapsInput) -> LapsOut {
+        crate::wall::laps::laps(input).map_err(refused)
     }
 
     /// Works out where water that leaves a roof's edge lands.

@@ -15,6 +15,7 @@
 //! | what roof is it, how old, what must exist on it? | [`roof`] |
 //! | where does its water go, and what carries it? | [`rain`], [`gutter`] |
 //! | how does the ground fall, and where does water stand? | [`ground`] |
+//! | does each piece of a wall lie over the one below? | [`wall`] |
 
 pub mod calc;
 pub mod finding;
@@ -29,3 +30,4 @@ pub mod roof;
 pub mod round;
 pub mod site;
 mod text;
+pub mod wall;

@@ -290,3 +290,18 @@ fn surfaces() {
         hold(c["id"].as_str().unwrap(), &expected, &got, &tolerance);
     }
 }
+
+/// Laps: exact, to two thousandths of a millimetre; what must be refused is.
+#[test]
+fn laps_of_wall_details() {
+    let all = cases(include_str!("reference/J_laps.json"));
+    assert!(all.len() >= 10);
+    for c in all {
+        if c["expect_error"] == true {
+            let line = run("laps", &c["input"].to_string()).unwrap_err().to_string();
+            assert!(line.contains("overlap") && !line.contains('\n'), "{line}");
+        } else {
+            hold(c["id"].as_str().unwrap(), &c["expected"], &answer("laps", &c), &|_| (2e-6, 0.0));
+        }
+    }
+}
