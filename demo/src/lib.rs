@@ -11,6 +11,7 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::{Context, read};
 use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone, next_names};
+use envelope::wall::record::Walls;
 use ledger::{Change, Ledger, LedgerError, Request};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -40,6 +41,8 @@ pub struct DemoJob {
     pub rainwater: Option<Rainwater>,
     /// The ground, as it was read.
     pub ground: Option<Ground>,
+    /// The walls, as they were met.
+    pub walls: Option<Walls>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -195,6 +198,9 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     }
     if let Some(ground) = &job.ground {
         ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:ground"), None, ground)?], &[])?;
+    }
+    if let Some(walls) = &job.walls {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:walls"), None, walls)?], &[])?;
     }
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {

@@ -22,7 +22,9 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::record::Roof;
 use envelope::round::Note;
-use envelope::site::Cell;
+use envelope::site::{Cell, Face};
+use envelope::wall::account::{Clearance, WallAccount, WallInput, wall_account};
+use envelope::wall::record::Walls;
 use jiff::civil::Date;
 use ledger::WholeJob;
 use std::collections::{BTreeMap, HashMap};
@@ -41,6 +43,7 @@ pub struct Case {
     ground: OnceLock<(GroundInput, Survey)>,
     storm: OnceLock<Result<RainTest, RainTestError>>,
     mending: OnceLock<Result<Vec<Mending>, RainTestError>>,
+    walls: OnceLock<WallAccount>,
 }
 
 impl Case {
@@ -60,6 +63,7 @@ impl Case {
             ground: OnceLock::new(),
             storm: OnceLock::new(),
             mending: OnceLock::new(),
+            walls: OnceLock::new(),
         }
     }
 
@@ -183,5 +187,38 @@ impl Case {
     /// Why the storm cannot be run.
     pub fn mending(&self) -> Result<&[Mending], &RainTestError> {
         self.mending.get_or_init(|| mending(self.survey(), self.ground(), Wanted::default())).as_ref().map(Vec::as_slice)
+    }
+
+    /// The walls as they were met.
+    pub fn walls_kept(&self) -> Walls {
+        self.whole.walls.as_ref().map(|w| w.body.clone()).unwrap_or_default()
+    }
+    /// What goes into the account of the walls: others than those that were met.
+    pub fn wall_input(&self, walls: Walls) -> WallInput {
+        // A face is as long as its walls are; the roof reaches past them.
+        let long = |face: Face| {
+            let e = self.roof().elevations.iter().find(|e| e.face == face)?;
+            let x = e.outlines.iter().filter(|o| o.facet.is_none()).flat_map(|o| &o.points).map(|p| p[0]);
+            let (low, high) = x.fold((f64::MAX, f64::MIN), |(l, h), x| (l.min(x), h.max(x)));
+            (high > low).then_some((face, high - low))
+        };
+        let clearances = self.survey().account.transects.iter().filter(|t| t.cladding_m.is_some()).map(|t| Clearance {
+            face: t.face,
+            station_m: t.station_m,
+            stands_m: t.input.cladding_clearance_m,
+            asked_m: t.input.clearance_required_m,
+        });
+        WallInput {
+            walls,
+            items: self.whole.items.iter().map(|i| i.body.clone()).collect(),
+            notes: self.notes().cloned().collect(),
+            face_m: Face::ALL.into_iter().filter_map(long).collect(),
+            clearances: clearances.collect(),
+            practice: self.practice.clone(),
+        }
+    }
+    /// What follows from the walls as they were met.
+    pub fn walls(&self) -> &WallAccount {
+        self.walls.get_or_init(|| wall_account(&self.wall_input(self.walls_kept())))
     }
 }

@@ -3,7 +3,7 @@
 use crate::Case;
 use envelope::finding::{Bundled, Finding, bundled};
 use envelope::ground::record::Ground;
-use envelope::job::Job;
+use envelope::job::{Job, VisitKind};
 use envelope::measure::Units;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
@@ -12,6 +12,8 @@ use envelope::roof::details::Detail;
 use envelope::roof::record::Roof;
 use envelope::round::{Note, Wanted, wanted};
 use envelope::site::{Coverage, Expectation, Face, Gap, Item, Left, Mark, Progress, Wheel, coverage, expected, left, progress, wheel};
+use envelope::wall::matrix::{seen, settle};
+use envelope::wall::record::Walls;
 use ledger::{Picture, Record};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -68,6 +70,8 @@ pub struct JobView {
     pub rainwater: Option<Rainwater>,
     /// The ground, once something of it was read.
     pub ground: Option<Ground>,
+    /// The walls, once something of them was met.
+    pub walls: Option<Walls>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -104,10 +108,17 @@ pub(crate) fn view(case: &Case) -> JobView {
     let whole = case.whole();
     let brief = case.brief();
     let visit = brief.visit;
-    let coverage = coverage(case.notes().map(|n| n.place.cell()), whole.marks.iter().map(|m| &m.body), |c| visit.expects(c));
     let items: Vec<Item> = whole.items.iter().map(|i| i.body.clone()).collect();
+    let walls = whole.walls.as_ref().map(|w| w.body.clone());
+    // Before cladding, a place whose checks are all answered was seen; a mark that somebody set stands before that.
+    let by_checks = walls.as_ref().filter(|_| visit == VisitKind::BeforeCladding).map(|w| seen(w, &items)).unwrap_or_default();
+    let marks = by_checks.iter().chain(whole.marks.iter().map(|m| &m.body));
+    let coverage = coverage(case.notes().map(|n| n.place.cell()), marks, |c| visit.expects(c));
     let said: Vec<&Note> = case.notes().collect();
     let mut expectations = expected(visit, &items, &said, &coverage.cells);
+    if let Some(walls) = &walls {
+        settle(&mut expectations, walls);
+    }
     let roof = whole.roof.as_ref().map(|r| r.body.clone());
     let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, case.practice(), &said)).unwrap_or_default();
     expectations.extend(details.iter().filter_map(Detail::expectation));
@@ -123,6 +134,7 @@ pub(crate) fn view(case: &Case) -> JobView {
         roof,
         rainwater: whole.rainwater.as_ref().map(|r| r.body.clone()),
         ground: whole.ground.as_ref().map(|g| g.body.clone()),
+        walls,
         items: whole.items.clone(),
         practice: whole.practice.clone(),
         units: case.practice().units,

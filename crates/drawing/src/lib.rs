@@ -1,6 +1,8 @@
 //! Every picture that is made of lines, drawn once: the page, a file and print show the same one, and only the look differs.
 
+mod cracks;
 mod ground;
+mod laps;
 mod marks;
 mod palette;
 mod rain;
@@ -9,7 +11,9 @@ mod svg;
 mod wear;
 mod wheel;
 
+pub use cracks::cracks_svg;
 pub use ground::{GroundOver, ground_svg, transect_svg};
+pub use laps::laps_svg;
 pub use marks::marks_svg;
 pub use palette::{Look, TONES, Tone, tokens};
 pub use rain::{flow_svg, section_svg};

@@ -696,3 +696,77 @@ async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
     assert!(found.is_empty(), "{}", found.join("\n"));
     b.close().await
 }
+
+/// What the server keeps, once it is so.
+async fn kept_as(server: &Server, path: &str, is: impl Fn(&Value) -> bool) -> Result<Value> {
+    let mut last = Value::Null;
+    for _ in 0..100 {
+        last = server.json(path).await?;
+        if is(&last) {
+            return Ok(last);
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+    }
+    anyhow::bail!("never kept so: {}", last["walls"])
+}
+
+/// Walls before cladding, by keys alone; a lap turned and turned back; a crack that cannot be; the list in the report.
+#[tokio::test]
+async fn walls_from_the_matrix_to_the_list_and_a_lap_turned_at_once() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Quarry Row").await?;
+    let walls = format!("/api/jobs/{job}/walls");
+    b.driver.goto(format!("{}/jobs/{job}/walls", server.address)).await?;
+    b.sees("not there.").await?;
+
+    // Into the grid, along its cells with arrows, and one key for each answer.
+    b.css("[data-key='front.W1.head-lap']").await?.click().await?;
+    b.keys(Key::Right).await?;
+    b.until("document.activeElement?.dataset.key === 'front.W1.jambs'").await?;
+    b.keys("w").await?;
+    b.until("document.activeElement?.dataset.found === 'wrong'").await?;
+    b.keys(Key::Down).await?;
+    b.until("document.activeElement?.dataset.key === 'front.W2.jambs'").await?;
+    b.keys("n").await?;
+    b.until("document.activeElement?.dataset.found === 'not-seen'").await?;
+    b.css("#note-line:not(:focus)").await?;
+    let kept = kept_as(&server, &walls, |v| v["walls"]["answers"]["front.W2.jambs"]["found"] == "not-seen").await?;
+    assert_eq!(kept["walls"]["answers"]["front.W1.jambs"]["found"], "wrong");
+    let on_list = |page: &Value| page["account"]["do_not_cover"].as_array().into_iter().flatten().any(|e| e["key"] == "front.W1.jambs");
+    assert!(on_list(&kept));
+
+    // What is wrong goes on the list; what becomes of it is kept.
+    b.driver
+        .execute("[...document.querySelectorAll('nav button')].find(b => b.textContent.startsWith('Do not cover')).click()", vec![])
+        .await?;
+    b.sees("Front, W1: jambs").await?;
+
+    // A detail: right, then a lap turned makes it wrong at once, then turned back.
+    b.press("Laps").await?;
+    b.bench("Flanged window, front W1").await?.click().await?;
+    b.sees("Right: every drop runs off or drains").await?;
+    b.press("upper sheet over window, 102 mm").await?;
+    b.sees("water gets in over").await?;
+    b.sees("Lap the upper sheet over the window.").await?;
+    let verdict = |v: &Value| v["account"]["details"].as_array().and_then(|d| Some(d.iter().find(|d| d["id"] == "L2")?["verdict"].clone()));
+    kept_as(&server, &walls, |v| verdict(v) == Some(json!("wrong"))).await?;
+    b.press("Turn all laps back").await?;
+    b.sees("Right: every drop runs off or drains").await?;
+
+    // A size that no window has is said beside its field, and what was there stays.
+    type_into(&b, "Opening, width", "15 m").await?;
+    b.sees("goes from 0.3 to 4 m").await?;
+    b.shows("Right: every drop").await?;
+    type_into(&b, "Opening, width", "1.4 m").await?;
+
+    // A crack read before the house stood is refused with both years.
+    let bad = json!({ "cracks": [{ "id": "C1", "face": "rear", "pattern": "map", "from_x": "1 m", "from_z": "0 m", "to_x": "2 m", "to_z": "1 m",
+        "readings": [{ "on": "1950-01-01", "at": "middle", "width": "1 mm" }] }] });
+    let answer = reqwest::Client::new().post(format!("{}{walls}/try", server.address)).json(&bad).send().await?;
+    assert_eq!(answer.status().as_u16(), 422);
+    assert!(answer.text().await?.contains("before the house was built in 2026"));
+    let pdf = server.bytes(&format!("/api/jobs/{job}/report.pdf")).await?;
+    assert!(pdf.starts_with(b"%PDF"));
+    b.close().await
+}

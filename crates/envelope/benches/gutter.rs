@@ -4,7 +4,7 @@
 use divan::{Bencher, black_box};
 use envelope::gutter::channel::{ChannelInput, channel};
 use envelope::gutter::downspout::Bore;
-use envelope::gutter::run::{Along, RunInput, RunOutlet, run};
+use envelope::gutter::run::{AlongGutter, RunInput, RunOutlet, run};
 use envelope::gutter::section::Section;
 
 #[path = "../tests/explicit/mod.rs"]
@@ -21,7 +21,7 @@ fn gutter(outlets: &[f64], fall: f64) -> RunInput {
         levels: vec![[0.0, fall], [8.0, 0.0]],
         manning_n: 0.016,
         outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false }).collect(),
-        along: vec![Along { from_m: 0.0, to_m: 8.0, width_from_m: 4.0, width_to_m: 4.0 }],
+        along: vec![AlongGutter { from_m: 0.0, to_m: 8.0, width_from_m: 4.0, width_to_m: 4.0 }],
         bursts: vec![],
         corners_m: vec![],
         rain_mm_h: 132.0,

@@ -1,7 +1,7 @@
 //! How long the roof takes: a house, ten masses, a hundred; and the life of one slope.
 
 use divan::{Bencher, black_box};
-use envelope::roof::life::{AgeEvidence, LifeInput, Part, Wear, life};
+use envelope::roof::life::{AgeEvidence, LifeInput, RoofPart, Wear, life};
 use envelope::roof::mass::{Form, Mass};
 use envelope::roof::shape::{RoofInput, shape};
 
@@ -41,7 +41,7 @@ fn life_of_a_slope(bencher: Bencher) {
         median_life_years: 22.0,
         building_age_years: Some(59.0),
         age_evidence: vec![
-            AgeEvidence::Permit { elapsed_years: 13.0, right: 0.95, part: Part::Whole },
+            AgeEvidence::Permit { elapsed_years: 13.0, right: 0.95, part: RoofPart::Whole },
             AgeEvidence::Stated { years: 10.0, first_hand: true, who: None },
         ],
         wear: [("ridge-cap", 3), ("granule-loss", 2), ("edge-wear", 2)].map(|(i, grade)| Wear { indicator: i.into(), grade }).to_vec(),

@@ -21,6 +21,7 @@ use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, RoofShape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
+use crate::wall::account::{WallAccount, WallInput};
 use crate::wall::laps::{LapsInput, LapsOut};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -206,6 +207,12 @@ calcs! {
     /// Follows every drop down the laps of a wall detail.
     "laps" = laps(input: &LapsInput) -> LapsOut {
         crate::wall::laps::laps(input).map_err(refused)
+    }
+
+    /// Works out everything that follows from walls as they were met.
+    "walls" = walls(input: &WallInput) -> WallAccount {
+        input.walls.check().map_err(refused)?;
+        Ok(crate::wall::account::wall_account(input))
     }
 
     /// Works out where water that leaves a roof's edge lands.

@@ -3,7 +3,7 @@
 use envelope::gutter::G;
 use envelope::gutter::channel::{Channel, ChannelInput, channel};
 use envelope::gutter::downspout::{Bore, DownspoutInput, downspout};
-use envelope::gutter::run::{Along, Burst, Run, RunInput, RunOutlet, run};
+use envelope::gutter::run::{AlongGutter, Burst, Run, RunInput, RunOutlet, run};
 use envelope::gutter::section::Section;
 use proptest::prelude::*;
 
@@ -98,7 +98,7 @@ fn hung(outlets: &[f64], levels: Vec<[f64; 2]>, bursts: Vec<Burst>, rain: f64) -
         levels,
         manning_n: 0.014,
         outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 90.0 }, strainer: false }).collect(),
-        along: vec![Along { from_m: 0.0, to_m: 12.0, width_from_m: 3.0, width_to_m: 5.0 }],
+        along: vec![AlongGutter { from_m: 0.0, to_m: 12.0, width_from_m: 3.0, width_to_m: 5.0 }],
         bursts,
         corners_m: vec![],
         rain_mm_h: rain,

@@ -8,6 +8,7 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
+use envelope::wall::record::Walls;
 use ledger::{Blob, BlobRef, LedgerError, Picture, WholeJob};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
@@ -17,7 +18,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 4;
+pub const BUNDLE_VERSION: u32 = 5;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -56,6 +57,9 @@ pub struct Bundle {
     /// Its ground; since form 4.
     #[serde(default)]
     pub ground: Option<Ground>,
+    /// Its walls; since form 5.
+    #[serde(default)]
+    pub walls: Option<Walls>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -169,6 +173,7 @@ pub fn pack(
         roof: whole.roof.as_ref().map(|r| r.body.clone()),
         rainwater: whole.rainwater.as_ref().map(|r| r.body.clone()),
         ground: whole.ground.as_ref().map(|g| g.body.clone()),
+        walls: whole.walls.as_ref().map(|w| w.body.clone()),
         practice: Some(whole.practice.clone()),
         left_out: left_out.clone(),
     };

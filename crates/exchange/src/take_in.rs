@@ -94,6 +94,9 @@ fn changes(bundle: &Bundle, now: &Now<'_>) -> Result<Vec<Change>, BundleError> {
     if let Some(ground) = &bundle.ground {
         put(on_top(now, &Kind::Ground.only_id(job), ground)?);
     }
+    if let Some(walls) = &bundle.walls {
+        put(on_top(now, &Kind::Walls.only_id(job), walls)?);
+    }
     for p in &bundle.pictures {
         put(on_top(now, &p.id, &p.body)?);
     }

@@ -232,11 +232,22 @@ pub(crate) fn migrations() -> Migrations<'static> {
         INSERT INTO request (id, fingerprint, told) SELECT request, min(fingerprint), 'null' FROM journal GROUP BY request;
         CREATE INDEX picture_by_original ON picture (job_id, original);
         ",
+    ),
+    M::up(
+        "
+        CREATE TABLE walls (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        ",
     )])
 }
 
 /// The form this program reads and writes: as many steps as there are above.
-pub(crate) const FORM: i64 = 5;
+pub(crate) const FORM: i64 = 6;
 
 #[cfg(test)]
 mod tests {
@@ -288,7 +299,7 @@ mod tests {
             .collect::<Result<_, _>>()
             .unwrap();
         assert_eq!(rows, [(7, "job".into(), None), (9, "item".into(), Some("r".into()))]);
-        for table in ["roof", "rainwater", "ground"] {
+        for table in ["roof", "rainwater", "ground", "walls"] {
             let put = |id: &str| c.execute(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES (?1, 'j', 1, '{{}}')"), [id]);
             put("one").unwrap();
             assert!(put("two").is_err(), "a job has one {table}");

@@ -340,6 +340,66 @@
   ]
 ]
 
+// ---------------------------------------------------------------- walls
+#let checked(t) = table(
+  columns: (1fr,) + (auto,) * t.heads.len(),
+  stroke: (x, y) => (bottom: 0.5pt + line-tone),
+  inset: (x: 3pt, y: 3.5pt),
+  table.header(..("", ..t.heads).map(h => muted(h))),
+  ..t.rows.map(r => r.enumerate().map(((n, c)) => if n == 0 [#c] else if c == "WRONG" [*wrong*] else [#muted[#c]])).flatten(),
+)
+#if d.walls != none [
+  #let w = d.walls
+  = Walls
+  #if w.sentence != none [#w.sentence]
+  #if w.list.len() > 0 [
+    == Do not cover
+    Each of these must be seen again before it is closed up.
+    #list(..w.list.map(e => [*#e.what.* #if e.text != "" [#e.text.] #if e.open [To be seen again.] else [#upper(e.again.first())#e.again.slice(1).]]))
+  ]
+  #if w.openings != none [
+    == Openings, before cladding
+    #checked(w.openings)
+  ]
+  #if w.faces != none [
+    == Faces, before cladding
+    #checked(w.faces)
+  ]
+  #if w.rows.len() > 0 [
+    == Fasteners
+    #list(..w.rows.map(r => [#r]))
+  ]
+  #if w.details.len() > 0 [
+    == Details that let water in
+    #muted[Pieces are drawn as flat sheets stepped toward the viewer, sound seals on the left and aged ones on the right. Water is blue: dotted where it runs behind something, a cross where it gets in, a disc where it is held.]
+    #for x in w.details [
+      #block(above: 12pt, breakable: false)[
+        *#x.name.* #x.sentence
+        #if x.svg != none [#align(center, image(bytes(x.svg), format: "svg", width: 100%, height: 82mm, fit: "contain", alt: x.sentence))]
+        #for m in x.mending [#m ]
+        #if x.too_early != none [#x.too_early]
+        #if x.order != "" [\ #muted[Order of work: #x.order.]]
+      ]
+    ]
+  ]
+  #if w.right.len() > 0 [Right as they lie: #w.right.join("; ").]
+  #for m in w.masonry [
+
+    *#m.name.* #m.said.join(" ")
+  ]
+  #if w.cracks.len() > 0 [
+    == Cracks
+    #for e in w.elevations [#align(center, image(bytes(e.svg), format: "svg", width: 100%, height: 60mm, fit: "contain", alt: e.alt))]
+    #list(..w.cracks.map(c => [#c]))
+  ]
+  #if w.floor != none [#w.floor]
+  #if w.reader != none [
+    #w.reader.sentence
+    #list(..w.reader.next.map(n => [#n]))
+  ]
+  #if w.opens [#text(fill: brick)[*Hazard:*] opening a wall may meet electricity, gas, mould or asbestos: have it looked at first, and leave it to a licensed trade.]
+]
+
 #if d.bundles.len() > 0 [
   = What can wait for other work
   #for b in d.bundles [

@@ -16,7 +16,7 @@ pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
 
 /// A choice with its name.
 #[derive(Debug, Serialize, ToSchema)]
-pub(crate) struct Choice<T> {
+pub(crate) struct Choosable<T> {
     /// What is sent.
     pub(crate) value: T,
     /// What is shown.
@@ -28,13 +28,13 @@ pub(crate) struct Choice<T> {
 pub(crate) struct Choices {
     conditions: Vec<Condition>,
     components: Vec<Component>,
-    visits: Vec<Choice<VisitKind>>,
-    urgencies: Vec<Choice<Urgency>>,
-    faces: Vec<Choice<Face>>,
-    zones: Vec<Choice<Zone>>,
-    limits: Vec<Choice<LimitReason>>,
-    items: Vec<Choice<ItemKind>>,
-    units: Vec<Choice<Units>>,
+    visits: Vec<Choosable<VisitKind>>,
+    urgencies: Vec<Choosable<Urgency>>,
+    faces: Vec<Choosable<Face>>,
+    zones: Vec<Choosable<Zone>>,
+    limits: Vec<Choosable<LimitReason>>,
+    items: Vec<Choosable<ItemKind>>,
+    units: Vec<Choosable<Units>>,
 }
 
 const REASONS: [LimitReason; 12] = [
@@ -56,8 +56,8 @@ const REASONS: [LimitReason; 12] = [
 #[utoipa::path(tag = "choices", responses((status = 200, body = Choices)))]
 #[get("/choices")]
 pub(crate) async fn choices() -> web::Json<Choices> {
-    fn all<T: Copy>(list: impl IntoIterator<Item = T>, name: impl Fn(T) -> &'static str) -> Vec<Choice<T>> {
-        list.into_iter().map(|value| Choice { value, name: name(value).to_owned() }).collect()
+    fn all<T: Copy>(list: impl IntoIterator<Item = T>, name: impl Fn(T) -> &'static str) -> Vec<Choosable<T>> {
+        list.into_iter().map(|value| Choosable { value, name: name(value).to_owned() }).collect()
     }
     web::Json(Choices {
         conditions: catalogue().rows().to_vec(),

@@ -41,6 +41,7 @@ fn features(cfg: &mut ServiceConfig<'_>) {
         .configure(roof::configure)
         .configure(rainwater::configure)
         .configure(ground::configure)
+        .configure(walls::configure)
         .configure(practices::configure)
         .configure(pictures::configure)
         .configure(out::configure);
@@ -86,3 +87,4 @@ pub async fn serve(app: Arc<App>, listener: TcpListener) -> std::io::Result<()> 
 
 #[cfg(test)]
 mod tests;
+mod walls;

@@ -993,10 +993,13 @@ async fn what_the_description_calls_always_there_is_always_sent() {
     let described: Value = serde_json::to_value(crate::openapi()).unwrap();
     let gutter = json!({ "id": "G1", "eave": "A.+v#1", "width": "100 mm", "outlets": [{ "from_left": "0 m", "bore": "75 mm" }] });
     let rainwater = json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": [gutter] });
-    for (page, body) in [("roof", measured()), ("rainwater", rainwater), ("ground", yard())] {
+    let walls = json!({ "details": [{ "id": "L1", "template": "window", "face": "front" }], "masonry": [{ "id": "M1", "face": "front", "length": "4 m" }],
+        "fasteners": [{ "id": "F1", "face": "left", "counted": 3, "overdriven": 1 }], "signs": [{ "id": "S1", "face": "left", "kind": "door-binds" }],
+        "cracks": [{ "id": "C1", "face": "rear", "pattern": "map", "from_x": "1 m", "from_z": "0 m", "to_x": "2 m", "to_z": "1 m" }] });
+    for (page, body) in [("roof", measured()), ("rainwater", rainwater), ("ground", yard()), ("walls", walls)] {
         b.change(Method::PUT, &format!("/api/jobs/{JOB}/{page}"), &json!({ "base": null, "body": body })).await;
     }
-    for page in ["", "/roof", "/rainwater", "/ground"] {
+    for page in ["", "/roof", "/rainwater", "/ground", "/walls"] {
         let answer = b.get(&format!("/api/jobs/{JOB}{page}")).await.json();
         let described_as =
             &described["paths"][format!("/jobs/{{job}}{page}")]["get"]["responses"]["200"]["content"]["application/json"]["schema"];
@@ -1005,6 +1008,22 @@ async fn what_the_description_calls_always_there_is_always_sent() {
         absent(&answer, described_as, &described["components"]["schemas"], page, &mut out);
         assert_eq!(out, Vec::<String>::new(), "{page}: typed as always there, and not sent");
     }
+}
+
+/// A form is known by its name alone: two of one name would silently be one of them.
+#[actix_web::test]
+async fn no_two_forms_share_a_name() {
+    let (mut met, mut twice) = (std::collections::BTreeMap::new(), std::collections::BTreeSet::new());
+    for c in envelope::calc::CALCS {
+        for (name, schema) in (c.describe)().schemas {
+            let form = serde_json::to_value(&schema).unwrap();
+            let before = met.insert(name.clone(), form.clone());
+            if before.is_some_and(|b| b != form) {
+                twice.insert(name);
+            }
+        }
+    }
+    assert!(met.len() > 100 && twice.is_empty(), "two forms are called {twice:?}");
 }
 
 #[actix_web::test]
@@ -1028,6 +1047,11 @@ async fn the_command_line_and_http_say_the_same() {
         ("roof-account", json!({ "roof": measured(), "today": "2026-11-23" })),
         ("life", json!({ "median_life_years": 24.0, "age_evidence": [{ "kind": "permit", "elapsed_years": 13.0 }] })),
         ("rain", json!({ "i5_mm_h": 132.0, "i60_mm_h": 34.0 })),
+        (
+            "laps",
+            json!({ "x0": 0, "x1": 1, "top": 2, "bottom": 0, "pieces": [{ "id": "a", "kind": "barrier", "x0": 0, "x1": 1, "z0": 0, "z1": 1.05 }, { "id": "b", "kind": "barrier", "x0": 0, "x1": 1, "z0": 0.97, "z1": 2 }], "over": [{ "outer": "b", "inner": "a" }] }),
+        ),
+        ("walls", json!({ "walls": { "details": [{ "id": "L1", "template": "window", "face": "front", "faults": ["head-reversed"] }] } })),
         ("runoff", masses),
         ("gutter", channel),
         ("gutter-run", run),

@@ -65,6 +65,14 @@ export const ask = {
 		queries.queryOptions("get", "/jobs/{job}/roof/records", { params: { path: { job } } }, { enabled: false, retry: false }),
 	rainwater: (job: string, query: { at?: number; x?: number; y?: number }) =>
 		queries.queryOptions("get", "/jobs/{job}/rainwater", { params: { path: { job }, query } }, previous),
+	walls: (job: string) => queries.queryOptions("get", "/jobs/{job}/walls", { params: { path: { job } } }, previous),
+	tryWalls: (job: string, body: Schemas["Walls"] | null) =>
+		queries.queryOptions(
+			"post",
+			"/jobs/{job}/walls/try",
+			{ params: { path: { job } }, body: body as Schemas["Walls"] },
+			{ enabled: body !== null, retry: false, ...previous },
+		),
 	/** What would end the spilling: dear, so that it is asked again only when roof, gutters or practice are others. */
 	remedies: (job: string, on: string) =>
 		queryOptions({
@@ -200,6 +208,9 @@ export const saveRoof = (job: string) => (base: number | null, body: RoofRecord,
 /** Keeps rain and gutters; used by drafts. */
 export const saveRainwater = (job: string) => (base: number | null, body: Schemas["Rainwater"], key: string) =>
 	answer(api.PUT("/jobs/{job}/rainwater", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps the walls; used by drafts. */
+export const saveWalls = (job: string) => (base: number | null, body: Schemas["Walls"], key: string) =>
+	answer(api.PUT("/jobs/{job}/walls", { params: { path: { job }, ...under(key) }, body: { base, body } }));
 /** Keeps the ground; used by drafts. */
 export const saveGround = (job: string) => (base: number | null, body: Schemas["Ground"], key: string) =>
 	answer(api.PUT("/jobs/{job}/ground", { params: { path: { job }, ...under(key) }, body: { base, body } }));

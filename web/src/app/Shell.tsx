@@ -69,6 +69,7 @@ const BENCHES = [
 	["roof", "Roof"],
 	["rainwater", "Rainwater"],
 	["ground", "Ground"],
+	["walls", "Walls"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;

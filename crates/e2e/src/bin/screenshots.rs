@@ -71,6 +71,14 @@ async fn main() -> Result<()> {
     b.shows("60 min:").await?;
     shoot("ground").await?;
 
+    let plot = server.job("Quarry Row").await?;
+    b.driver.goto(format!("{}/jobs/{plot}/walls", server.address)).await?;
+    b.css("[data-key='front.W2.head-lap']").await?.click().await?;
+    shoot("walls").await?;
+    b.press("Laps").await?;
+    b.shows("Right only while the top edge of the head tape stays closed").await?;
+    shoot("laps").await?;
+
     b.driver.goto(bench("practice")).await?;
     b.bench("1.2 m (4 ft)").await?.click().await?;
     b.sees("to spare").await?;

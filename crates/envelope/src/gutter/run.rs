@@ -26,7 +26,7 @@ pub struct RunOutlet {
 /// Water from the eave along a stretch: plan area for each metre, at its ends.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Along {
+pub struct AlongGutter {
     /// From the left end, metres.
     pub from_m: f64,
     /// To.
@@ -63,7 +63,7 @@ pub struct RunInput {
     /// The outlets.
     pub outlets: Vec<RunOutlet>,
     /// Water from the eave.
-    pub along: Vec<Along>,
+    pub along: Vec<AlongGutter>,
     /// Water at points.
     #[serde(default)]
     pub bursts: Vec<Burst>,
@@ -173,7 +173,7 @@ fn check(i: &RunInput) -> Result<(), String> {
     }
     let on_run = |x: f64| (-OFF_END_M..=i.length_m + OFF_END_M).contains(&x);
     let stretch =
-        |a: &Along| on_run(a.from_m) && on_run(a.to_m) && a.to_m - a.from_m >= -NOISE && a.width_from_m.min(a.width_to_m) >= -NOISE;
+        |a: &AlongGutter| on_run(a.from_m) && on_run(a.to_m) && a.to_m - a.from_m >= -NOISE && a.width_from_m.min(a.width_to_m) >= -NOISE;
     if !i.along.iter().all(stretch) || !i.bursts.iter().all(|b| on_run(b.x_m) && b.area_m2 >= 0.0) {
         return Err(format!(
             "Water comes in between the ends of the run, 0 and {:.2} m, from left to right, and none is taken away. Check the stretches and points.",
@@ -468,7 +468,7 @@ mod tests {
             levels: vec![[0.0, fall], [9.0, 0.0]],
             manning_n: 0.012,
             outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 300.0 }, strainer: false }).collect(),
-            along: vec![Along { from_m: 0.0, to_m: 9.0, width_from_m: 6.0, width_to_m: 6.0 }],
+            along: vec![AlongGutter { from_m: 0.0, to_m: 9.0, width_from_m: 6.0, width_to_m: 6.0 }],
             bursts: vec![],
             corners_m: vec![],
             rain_mm_h: 125.0,

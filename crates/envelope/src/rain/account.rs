@@ -9,7 +9,7 @@ pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, O
 use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
 use super::remedy::remedies;
 use super::runoff::{STOREY_M, descent, height_on};
-use crate::gutter::run::{Along, Burst, RunInput, RunOutlet, Spill, run, run_now};
+use crate::gutter::run::{AlongGutter, Burst, RunInput, RunOutlet, Spill, run, run_now};
 use crate::gutter::tables::schools;
 use crate::measure::Units;
 use crate::plane::{Point, length};
@@ -373,7 +373,7 @@ fn run_input(g: &GutterRecord, legs: &Legs, falling: &Falling<'_>, rain: f64) ->
     let (mut along, mut bursts) = (Vec::new(), Vec::new());
     for leg in &legs.0 {
         let sheet = falling.sheet(&falling.eaves[leg.eave]).ok_or("This eave sheds nothing.")?;
-        let moved = |a: &Along| Along { from_m: a.from_m + leg.from_m, to_m: a.to_m + leg.from_m, ..*a };
+        let moved = |a: &AlongGutter| AlongGutter { from_m: a.from_m + leg.from_m, to_m: a.to_m + leg.from_m, ..*a };
         along.extend(sheet.along.iter().map(moved));
         bursts.extend(falling.bursts(sheet).iter().map(|b| Burst { x_m: b.x_m + leg.from_m, area_m2: b.area_m2 }));
     }

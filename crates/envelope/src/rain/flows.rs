@@ -1,6 +1,6 @@
 //! Where all the water of a roof goes, as figures.
 
-use crate::gutter::run::Along;
+use crate::gutter::run::AlongGutter;
 use crate::roof::shape::EdgeKind;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -42,7 +42,7 @@ pub struct EaveSheet {
     /// Both.
     pub sheet_total_m2: f64,
     /// How it comes along the edge, metres from the left end seen from outside.
-    pub along: Vec<Along>,
+    pub along: Vec<AlongGutter>,
 }
 
 /// A valley, or a wall that water runs along.

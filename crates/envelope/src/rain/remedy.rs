@@ -4,7 +4,7 @@ use super::checks::may_stand_m;
 use super::figures::{MIN, Remedy};
 use super::record::{GutterRecord, Inside, Rainwater};
 use crate::gutter::downspout::Bore;
-use crate::gutter::run::{Along, Run, RunInput, RunOutlet, run};
+use crate::gutter::run::{AlongGutter, Run, RunInput, RunOutlet, run};
 use crate::gutter::section::Section;
 use crate::measure::Units;
 use crate::practice::Practice;
@@ -89,7 +89,7 @@ fn diverted(i: &RunInput) -> RunInput {
     for b in std::mem::take(&mut out.bursts) {
         let long = DIVERTED_M.min(i.length_m);
         let from = (b.x_m - long / 2.0).clamp(0.0, i.length_m - long);
-        out.along.push(Along { from_m: from, to_m: from + long, width_from_m: b.area_m2 / long, width_to_m: b.area_m2 / long });
+        out.along.push(AlongGutter { from_m: from, to_m: from + long, width_from_m: b.area_m2 / long, width_to_m: b.area_m2 / long });
     }
     out
 }

@@ -6,7 +6,7 @@
 //! trapezia, not of pixels. Nothing is made or lost: what leaves is the plan area of the roof.
 
 pub use super::flows::{Crossing, EaveSheet, Gathering, PointDischarge, Runoff, ToEdge};
-use crate::gutter::run::Along;
+use crate::gutter::run::AlongGutter;
 use crate::plane::{Point, length};
 use crate::roof::mass::MassError;
 use crate::roof::shape::{Edge, EdgeKind, Facet, RoofInput, RoofShape, inside, shape};
@@ -451,18 +451,18 @@ impl<'a> Work<'a> {
     }
 
     /// The sheet along an edge in metres from its left end, seen from outside.
-    fn along(&self, k: usize) -> Vec<Along> {
+    fn along(&self, k: usize) -> Vec<AlongGutter> {
         let e = self.edge(k);
         let turned = !starts_left(self.shape, e);
         let place = |t: f64| e.plan_m * if turned { 1.0 - t } else { t };
         let stretches = self.sheets.get(&k).into_iter().flatten();
-        let mut out: Vec<Along> = stretches
+        let mut out: Vec<AlongGutter> = stretches
             .map(|s| {
                 let ((from_m, width_from_m), (to_m, width_to_m)) = ((place(s.t0), s.d0), (place(s.t1), s.d1));
                 if turned {
-                    Along { from_m: to_m, to_m: from_m, width_from_m: width_to_m, width_to_m: width_from_m }
+                    AlongGutter { from_m: to_m, to_m: from_m, width_from_m: width_to_m, width_to_m: width_from_m }
                 } else {
-                    Along { from_m, to_m, width_from_m, width_to_m }
+                    AlongGutter { from_m, to_m, width_from_m, width_to_m }
                 }
             })
             .collect();

@@ -6,7 +6,7 @@ use super::covering::{Covering, covering};
 use super::details::{Detail, Names, details, where_on};
 use super::elevation::elevations;
 pub use super::figures::{Account, AccountInput, CoveringAccount, FittingAccount, Graded, LayerAccount, MassAccount, Modifier, Slope};
-use super::life::{AgeEvidence, Life, LifeInput, Part, Wear, left_in_words, life};
+use super::life::{AgeEvidence, Life, LifeInput, RoofPart, Wear, left_in_words, life};
 use super::perimeter::{Traverse, TraverseInput, traverse};
 use super::pitch::pitch;
 use super::record::{Climate, Paper, Placed, Roof, RoofError, Said, metres};
@@ -75,8 +75,8 @@ fn years(from: Date, to: Date) -> f64 {
 impl Paper {
     fn evidence(&self, visit: Date) -> AgeEvidence {
         match self.said {
-            Said::Permit { on } => AgeEvidence::Permit { elapsed_years: years(on, visit), right: self.right(), part: Part::Whole },
-            Said::Invoice { on } => AgeEvidence::Invoice { elapsed_years: years(on, visit), right: self.right(), part: Part::Whole },
+            Said::Permit { on } => AgeEvidence::Permit { elapsed_years: years(on, visit), right: self.right(), part: RoofPart::Whole },
+            Said::Invoice { on } => AgeEvidence::Invoice { elapsed_years: years(on, visit), right: self.right(), part: RoofPart::Whole },
             Said::Stated { years, first_hand } => AgeEvidence::Stated { years, first_hand, who: self.who() },
             Said::Range { low_years, high_years } => AgeEvidence::Range { low_years, high_years, who: self.who() },
             Said::Picture { on, there: true } => AgeEvidence::Pictures { absent_years: None, present_years: Some(years(on, visit)) },

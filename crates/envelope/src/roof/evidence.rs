@@ -46,7 +46,7 @@ pub(super) fn usually_right() -> f64 {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
-pub enum Part {
+pub enum RoofPart {
     /// All of it.
     #[default]
     Whole,
@@ -70,7 +70,7 @@ pub enum AgeEvidence {
         right: f64,
         /// The part of the roof it speaks of.
         #[serde(default)]
-        part: Part,
+        part: RoofPart,
     },
     /// An invoice so many years before the visit: the work stood by then.
     Invoice {
@@ -81,7 +81,7 @@ pub enum AgeEvidence {
         right: f64,
         /// The part of the roof it speaks of.
         #[serde(default)]
-        part: Part,
+        part: RoofPart,
     },
     /// Somebody's word.
     Stated {
@@ -282,7 +282,7 @@ impl AgeEvidence {
     pub(super) fn document(&self) -> Option<(f64, f64)> {
         match self {
             AgeEvidence::Permit { elapsed_years, right, part } | AgeEvidence::Invoice { elapsed_years, right, part } => {
-                (*part != Part::Other).then_some((*elapsed_years, *right))
+                (*part != RoofPart::Other).then_some((*elapsed_years, *right))
             }
             _ => None,
         }

@@ -6,7 +6,7 @@
 //! cases; thresholds, medians and error rates are rules of practice, and every result is an estimate with its range.
 
 use super::evidence::MOST_PIECES;
-pub use super::evidence::{AgeEvidence, Chances, Curves, Life, LifeError, LifeInput, Moved, Part, Schools, Spread, Wear, Weighed};
+pub use super::evidence::{AgeEvidence, Chances, Curves, Life, LifeError, LifeInput, Moved, RoofPart, Schools, Spread, Wear, Weighed};
 use super::renewal::{CELL, Renewal, Start, normal};
 use super::wear::{Sign, sign};
 

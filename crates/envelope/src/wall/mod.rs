@@ -1,3 +1,12 @@
 //! Walls: whether each piece lies over the one below, what must be seen before it is closed up, and cladding that stands.
+//!
+//! [`laps`] follows every drop down a detail; [`templates`] builds the usual details; [`record`] is what is kept and [`account`]
+//! what follows from it; [`matrix`] is what is looked at before cladding; [`cracks`] and [`floor`] are what a standing wall tells.
 
+pub mod account;
+pub mod cracks;
+pub mod floor;
 pub mod laps;
+pub mod matrix;
+pub mod record;
+pub mod templates;

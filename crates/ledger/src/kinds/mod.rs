@@ -11,6 +11,7 @@ mod picture;
 mod practice;
 mod rainwater;
 mod roof;
+mod walls;
 
 pub use mark::mark_id;
 pub use picture::{BlobRef, LARGEST_EDGE, Picture};
@@ -182,6 +183,8 @@ kinds! {
         Rainwater = "rainwater" "Rainwater", rainwater: Option<Record<envelope::rain::record::Rainwater>>;
         /// The ground, once something of it was read: one at most.
         Ground = "ground" "Ground", ground: Option<Record<envelope::ground::record::Ground>>;
+        /// The walls, once something of them was met: one at most.
+        Walls = "walls" "Walls", walls: Option<Record<envelope::wall::record::Walls>>;
         /// Pictures, in the order they came. After the notes they belong to.
         Picture = "picture" "Picture", pictures: Vec<Record<Picture>>;
     }

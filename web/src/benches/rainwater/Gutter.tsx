@@ -10,10 +10,10 @@ import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { hairline, tone } from "../../design/tokens";
 import { Item } from "../../parts/Item";
+import { Offered } from "../../parts/Offered";
 import { Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
 import type { RainPage } from "./kinds";
-import { Offered } from "./Offered";
 
 type Record = Schemas["GutterRecord"];
 type Outlet = Schemas["OutletRecord"];

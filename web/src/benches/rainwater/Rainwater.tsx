@@ -14,12 +14,12 @@ import { tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
+import { Offered } from "../../parts/Offered";
 import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
 import { Gutter } from "./Gutter";
 import type { RainPage } from "./kinds";
-import { Offered } from "./Offered";
 import { Costs, Trying } from "./Trying";
 
 const Doubt = styled.p`border-left: 4px solid ${tone.ochre}; padding: 4px 10px; color: ${tone.ochre}; margin-top: 6px;`;

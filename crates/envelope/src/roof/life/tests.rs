@@ -12,7 +12,7 @@ fn input(evidence: Vec<AgeEvidence>, wear: &[(&str, u8)]) -> LifeInput {
     }
 }
 fn permit(elapsed_years: f64) -> AgeEvidence {
-    AgeEvidence::Permit { elapsed_years, right: 0.95, part: Part::Whole }
+    AgeEvidence::Permit { elapsed_years, right: 0.95, part: RoofPart::Whole }
 }
 fn stated(years: f64, who: Option<&str>) -> AgeEvidence {
     AgeEvidence::Stated { years, first_hand: true, who: who.map(str::to_owned) }
@@ -94,7 +94,7 @@ fn what_is_left_is_said_as_people_say_it() {
 
 #[test]
 fn a_paper_of_another_part_says_nothing_here() {
-    let other = AgeEvidence::Permit { elapsed_years: 4.0, right: 0.95, part: Part::Other };
+    let other = AgeEvidence::Permit { elapsed_years: 4.0, right: 0.95, part: RoofPart::Other };
     assert_eq!(life(&input(vec![other], &[])).unwrap().age, life(&input(vec![], &[])).unwrap().age);
 }
 

@@ -5,7 +5,7 @@ use super::detail::{Detail, LapsError};
 use super::path::{OPEN_CORNER_M, OPEN_END_M};
 
 /// As many looks at a piece as one answer is worth: strips by pieces.
-const MOST_LOOKS: usize = 40_000_000;
+const MOST_LOOKS: usize = 12_000_000;
 
 /// The places of the top at which the width is cut, both ends included.
 pub(super) fn cuts(d: &Detail) -> Result<Vec<f64>, LapsError> {

@@ -1,6 +1,6 @@
 //! A detail that can be worked out: every piece there, every overlap told, no ring at any one place.
 
-use super::{BARRIER_LAP_M, Edge, LapsInput, Over, Piece, PieceKind, TINY_M};
+use super::{BARRIER_LAP_M, LapsInput, Over, Piece, PieceEdge, PieceKind, TINY_M};
 use std::collections::{BTreeMap, HashMap};
 
 /// As many pieces as are looked at.
@@ -87,7 +87,7 @@ pub(super) struct Detail<'a> {
     index: HashMap<&'a str, usize>,
     outer: Outer,
     /// By piece and edge: sound, aged.
-    seals: BTreeMap<(usize, Edge), (bool, bool)>,
+    seals: BTreeMap<(usize, PieceEdge), (bool, bool)>,
 }
 
 impl<'a> Detail<'a> {
@@ -181,7 +181,7 @@ impl<'a> Detail<'a> {
         self.outer.set(b, a, ab);
     }
     /// The edge of a piece is closed onto what is under it.
-    pub(super) fn sealed(&self, piece: usize, edge: Edge, aged: bool) -> bool {
+    pub(super) fn sealed(&self, piece: usize, edge: PieceEdge, aged: bool) -> bool {
         self.seals.get(&(piece, edge)).is_some_and(|(sound, outlasts)| if aged { *outlasts } else { *sound })
     }
     pub(super) fn least_lap(&self, kind: PieceKind) -> Option<f64> {

@@ -13,12 +13,12 @@ use std::collections::BTreeSet;
 /// As many reversals as are tried together.
 const MOST_REVERSALS: usize = 3;
 /// As many looks at a piece as the search is worth, drops by pieces.
-const MOST_LOOKS: usize = 30_000_000;
+const MOST_LOOKS: usize = 10_000_000;
 
 /// Laps to turn, as they should be.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Mending {
+pub struct LapMending {
     /// The pairs after turning them.
     pub reverse: Vec<Over>,
     /// Share of the width whose water gets in afterwards, with aged seals.
@@ -85,7 +85,7 @@ impl Search<'_> {
 }
 
 /// All smallest sets that mend the detail, those first that open nothing; and whether the search was given up.
-pub(super) fn mending(detail: &Detail, cuts: &[f64]) -> (Vec<Mending>, bool) {
+pub(super) fn mending(detail: &Detail, cuts: &[f64]) -> (Vec<LapMending>, bool) {
     let middles = cuts.windows(2).map(|w| 0.5 * (w[0] + w[1]));
     let (wrong, fine): (Vec<f64>, Vec<f64>) = middles.partition(|x| !follow(detail, *x, true, Keep::End).right());
     let drops = wrong.into_iter().chain(fine).collect();
@@ -105,7 +105,7 @@ pub(super) fn mending(detail: &Detail, cuts: &[f64]) -> (Vec<Mending>, bool) {
         .filter_map(|o| Some((detail.index_of(&o.outer)?, detail.index_of(&o.inner)?)))
         .map(|(a, b)| (a.min(b), a.max(b)))
         .collect();
-    let mut out: Vec<Mending> = s
+    let mut out: Vec<LapMending> = s
         .found
         .iter()
         .map(|set| {
@@ -118,7 +118,7 @@ pub(super) fn mending(detail: &Detail, cuts: &[f64]) -> (Vec<Mending>, bool) {
                 .collect();
             reverse.sort();
             // What is found leaves no strip wrong: that is how it was found.
-            Mending { reverse, share_in_after: 0.0, opens_wall: set.iter().any(|p| covered.contains(p)) }
+            LapMending { reverse, share_in_after: 0.0, opens_wall: set.iter().any(|p| covered.contains(p)) }
         })
         .collect();
     out.sort_by(|a, b| (a.opens_wall, &a.reverse).cmp(&(b.opens_wall, &b.reverse)));

@@ -17,7 +17,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 pub use detail::{LapsError, MOST_PIECES};
-pub use mending::Mending;
+pub use mending::LapMending;
 pub use path::{End, PathPoint, Wet};
 
 /// Lengths closer than this are one, metres: far below what is built, far above the noise of the arithmetic.
@@ -85,7 +85,7 @@ pub enum PanSlope {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
-pub enum Side {
+pub enum PanSide {
     /// Toward smaller x.
     Left,
     /// Toward larger x.
@@ -107,7 +107,7 @@ pub struct Pan {
     pub end_dams: bool,
     /// Corners that were cut and not closed.
     #[serde(default)]
-    pub open_corners: Vec<Side>,
+    pub open_corners: Vec<PanSide>,
 }
 
 /// A flat piece, seen from outside: x to the right, z up, metres.
@@ -150,7 +150,7 @@ pub struct Over {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
-pub enum Edge {
+pub enum PieceEdge {
     /// The upper one.
     Top,
     /// The lower one.
@@ -161,14 +161,14 @@ pub enum Edge {
     Right,
 }
 
-impl Edge {
+impl PieceEdge {
     /// As it is said.
     pub fn words(self) -> &'static str {
         match self {
-            Edge::Top => "top edge",
-            Edge::Bottom => "bottom edge",
-            Edge::Left => "left edge",
-            Edge::Right => "right edge",
+            PieceEdge::Top => "top edge",
+            PieceEdge::Bottom => "bottom edge",
+            PieceEdge::Left => "left edge",
+            PieceEdge::Right => "right edge",
         }
     }
 }
@@ -201,7 +201,7 @@ pub struct Seal {
     /// Whose edge.
     pub piece: String,
     /// Which edge.
-    pub edge: Edge,
+    pub edge: PieceEdge,
     /// By what.
     pub kind: SealKind,
 }
@@ -294,7 +294,7 @@ pub struct LapState {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
-pub enum Verdict {
+pub enum LapVerdict {
     /// It sheds water by itself.
     Right,
     /// It sheds water as long as tape or sealant hold.
@@ -303,13 +303,13 @@ pub enum Verdict {
     Wrong,
 }
 
-impl Verdict {
+impl LapVerdict {
     /// As it is said.
     pub fn words(self) -> &'static str {
         match self {
-            Verdict::Right => "right",
-            Verdict::OnlyWhileSealed => "right only while the seals hold",
-            Verdict::Wrong => "wrong",
+            LapVerdict::Right => "right",
+            LapVerdict::OnlyWhileSealed => "right only while the seals hold",
+            LapVerdict::Wrong => "wrong",
         }
     }
 }
@@ -341,11 +341,11 @@ pub struct LapsOut {
     /// Tape and sealant no longer hold.
     pub aged: LapState,
     /// What follows.
-    pub verdict: Verdict,
+    pub verdict: LapVerdict,
     /// Every lap.
     pub laps: Vec<Lap>,
     /// The fewest reversals that end it; empty when nothing is to be ended, or three do not.
-    pub mending: Vec<Mending>,
+    pub mending: Vec<LapMending>,
     /// The search for them was ended before it was through: there may be others.
     pub mending_unfinished: bool,
     /// In which order the pieces go on.
@@ -381,9 +381,9 @@ pub fn laps(input: &LapsInput) -> Result<LapsOut, LapsError> {
     let (sound, aged) = (state(false), state(true));
     let wrong = |s: &LapState| s.strips.iter().any(|s| !s.right);
     let verdict = match (wrong(&sound), wrong(&aged)) {
-        (true, _) => Verdict::Wrong,
-        (false, true) => Verdict::OnlyWhileSealed,
-        (false, false) => Verdict::Right,
+        (true, _) => LapVerdict::Wrong,
+        (false, true) => LapVerdict::OnlyWhileSealed,
+        (false, false) => LapVerdict::Right,
     };
     let (mending, mending_unfinished) = if wrong(&aged) { mending::mending(&detail, &cuts) } else { (vec![], false) };
     let (order, woven) = order::order(&detail);

@@ -4,7 +4,7 @@
 //! is *behind* is never remembered: it is the pieces that cover the place and lie outside the one it runs on.
 
 use super::detail::Detail;
-use super::{Edge, PanSlope, PieceKind, Side, TINY_M, rounded};
+use super::{PanSide, PanSlope, PieceEdge, PieceKind, TINY_M, rounded};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 
@@ -105,23 +105,24 @@ struct Span {
     hi: f64,
     lo: f64,
     /// By which edge it comes in; none when it begins inside.
-    enters: Option<Edge>,
+    enters: Option<PieceEdge>,
     /// By which edge it goes out; none when the rectangle reaches past the bottom.
-    leaves: Option<Edge>,
+    leaves: Option<PieceEdge>,
 }
 
 /// The heights at which a line is between two sides and two levels, with the edges it passes.
-fn crossing(d: &Detail, x_top: f64, from: f64, [x0, x1, z0, z1]: [f64; 4]) -> Option<(f64, f64, Option<Edge>, Option<Edge>)> {
+fn crossing(d: &Detail, x_top: f64, from: f64, [x0, x1, z0, z1]: [f64; 4]) -> Option<(f64, f64, Option<PieceEdge>, Option<PieceEdge>)> {
     let (top, bottom, drift) = (d.input.top, d.input.bottom, d.input.drift);
-    let (mut hi, mut enters) = if z1 > from + TINY_M { (from, None) } else { (z1, Some(Edge::Top)) };
-    let (mut lo, mut leaves) = if z0 < bottom - TINY_M { (bottom, None) } else { (z0, Some(Edge::Bottom)) };
+    let (mut hi, mut enters) = if z1 > from + TINY_M { (from, None) } else { (z1, Some(PieceEdge::Top)) };
+    let (mut lo, mut leaves) = if z0 < bottom - TINY_M { (bottom, None) } else { (z0, Some(PieceEdge::Bottom)) };
     if drift == 0.0 {
         if !(x0..=x1).contains(&x_top) {
             return None;
         }
     } else {
         let height = |x: f64| top - (x - x_top) / drift;
-        let (first, last, near, far) = if drift > 0.0 { (x0, x1, Edge::Left, Edge::Right) } else { (x1, x0, Edge::Right, Edge::Left) };
+        let (first, last, near, far) =
+            if drift > 0.0 { (x0, x1, PieceEdge::Left, PieceEdge::Right) } else { (x1, x0, PieceEdge::Right, PieceEdge::Left) };
         if height(first) < hi {
             (hi, enters) = (height(first), Some(near));
         }
@@ -221,10 +222,21 @@ impl Walk<'_, '_> {
         let mut levels: Vec<f64> = spans.iter().flat_map(|s| [s.hi, s.lo]).chain(hole.map(|h| h.0)).chain([bottom]).collect();
         levels.sort_by(|a, b| b.total_cmp(a));
         levels.dedup_by(|b, a| *a - *b <= TINY_M);
+        // From top to bottom, each span is come to once and left once.
+        let (mut comes, mut goes) = (spans.clone(), spans);
+        comes.retain(|s| s.hi <= from - TINY_M);
+        comes.sort_by(|a, b| b.hi.total_cmp(&a.hi));
+        goes.sort_by(|a, b| b.lo.total_cmp(&a.lo));
+        let (mut come, mut gone) = (0, 0);
         for z in levels.into_iter().filter(|z| *z < from - TINY_M) {
             let at = |v: f64| (v - z).abs() <= TINY_M;
             let last = z <= bottom + TINY_M;
-            let going: Vec<Span> = spans.iter().filter(|s| at(s.lo)).copied().collect();
+            let before = gone;
+            gone += goes[before..].iter().take_while(|s| s.lo >= z - TINY_M).count();
+            let going = &goes[before..gone];
+            let before = come;
+            come += comes[before..].iter().take_while(|s| s.hi >= z - TINY_M).count();
+            let entering = &comes[before..come];
             // Held: the edge it would come out under is closed onto what it runs on.
             let held = going.iter().any(|s| {
                 Some(s.piece) != self.on
@@ -246,13 +258,12 @@ impl Walk<'_, '_> {
             }
             let leaves = self.on.and_then(|p| going.iter().find(|s| s.piece == p)).copied();
             if let Some(s) = leaves
-                && s.leaves == Some(Edge::Bottom)
+                && s.leaves == Some(PieceEdge::Bottom)
                 && d.pieces[s.piece].drip
                 && self.behind().next().is_none()
             {
                 return self.ends(End::Outside, z);
             }
-            let entering: Vec<Span> = spans.iter().filter(|s| at(s.hi)).copied().collect();
             self.cover.retain(|q| !going.iter().any(|s| s.piece == *q));
             self.cover.extend(entering.iter().map(|s| s.piece));
             let into_hole = hole.is_some_and(|h| h.0 > z - TINY_M && h.1 < z - TINY_M);
@@ -267,7 +278,7 @@ impl Walk<'_, '_> {
             } else if self.on.is_none() && hole.is_some_and(|h| at(h.0)) {
                 return Some([self.x(z), z]);
             }
-            self.enter(entering);
+            self.enter(entering.to_vec());
             self.tell(z, false);
         }
         None
@@ -315,8 +326,8 @@ impl Walk<'_, '_> {
             None => End::Inside,
             Some((_, pan)) => {
                 let (left, right) = (x - hole.x0, hole.x1 - x);
-                let open = |side: Side, gap: f64| pan.open_corners.contains(&side) && gap <= OPEN_CORNER_M + TINY_M;
-                if open(Side::Left, left) || open(Side::Right, right) || !pan.end_dams && left.min(right) <= OPEN_END_M + TINY_M {
+                let open = |side: PanSide, gap: f64| pan.open_corners.contains(&side) && gap <= OPEN_CORNER_M + TINY_M;
+                if open(PanSide::Left, left) || open(PanSide::Right, right) || !pan.end_dams && left.min(right) <= OPEN_END_M + TINY_M {
                     End::Frame
                 } else if pan.slope == PanSlope::Out || pan.slope == PanSlope::Level && pan.back_dam {
                     return reached.map(|r| r.0);

@@ -1,9 +1,9 @@
-import { newId, type Schemas } from "../../api/client";
-import { type JobView, type Note, useKeepLine, useNewNote } from "../../api/queries";
-import { QuietButton } from "../../design/buttons";
-import { Soft } from "../../design/layout";
-import { say } from "../../design/Notices";
-import { Item } from "../../parts/Item";
+import { newId, type Schemas } from "../api/client";
+import { type JobView, type Note, useKeepLine, useNewNote } from "../api/queries";
+import { QuietButton } from "../design/buttons";
+import { Soft } from "../design/layout";
+import { say } from "../design/Notices";
+import { Item } from "./Item";
 
 interface OfferedProps {
 	view: JobView;

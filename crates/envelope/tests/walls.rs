@@ -1,0 +1,151 @@
+//! Walls as a whole: the demo's details in words, masonry and fasteners by their sums, what goes on the list, what is refused.
+
+use envelope::calc::run;
+use envelope::wall::account::{WallAccount, WallInput, wall_account};
+use envelope::wall::laps::LapVerdict;
+use serde_json::{Value, json};
+
+fn of(walls: Value) -> WallAccount {
+    of_items(walls, json!([]))
+}
+
+fn of_items(walls: Value, items: Value) -> WallAccount {
+    let input: WallInput =
+        serde_json::from_value(json!({ "walls": walls, "items": items, "face_m": { "rear": 18.0, "front": 18.0 } })).unwrap();
+    input.walls.check().unwrap();
+    wall_account(&input)
+}
+
+/// Every template with each of its faults, as a person reads it.
+#[test]
+fn every_detail_in_words() {
+    let forms = of(json!({})).forms;
+    let mut said = String::new();
+    for f in forms {
+        let faults: Vec<Vec<&str>> = std::iter::once(vec![]).chain(f.faults.iter().map(|x| vec![x.key.as_str()])).collect();
+        for (k, faults) in faults.iter().enumerate() {
+            let a = of(json!({ "details": [{ "id": "L1", "template": f.template, "face": "rear", "at": "W3", "faults": faults }] }));
+            let d = &a.details[0];
+            let name = if k == 0 { f.name.clone() } else { format!("  {}", f.faults[k - 1].words) };
+            said.push_str(&format!("{name}: {}", d.sentence));
+            for m in &d.mending {
+                said.push_str(&format!(" {}", m.words));
+            }
+            if let Some(o) = &d.offered {
+                said.push_str(&format!(" [{}: {}]", o.condition, o.line));
+            }
+            said.push('\n');
+            assert_eq!(d.way_in.is_some(), d.verdict != Some(LapVerdict::Right));
+        }
+    }
+    insta::assert_snapshot!(said);
+}
+
+#[test]
+fn a_lap_that_is_turned_is_turned_back_by_its_mending() {
+    let turned = |turned: Value, covered: bool| {
+        of(json!({ "details": [{ "id": "L1", "template": "window", "face": "rear", "turned": turned, "covered": covered }] }))
+            .details
+            .remove(0)
+    };
+    let right = turned(json!([]), false);
+    assert_eq!((right.verdict, right.sound, right.offered), (Some(LapVerdict::Right), 0.0, None));
+    let wrong = turned(json!([{ "outer": "window", "inner": "upper-sheet" }]), false);
+    assert_eq!(wrong.verdict, Some(LapVerdict::Wrong));
+    assert_eq!(wrong.mending[0].words, "Lap the upper sheet over the window.");
+    // Closed up, it cannot be reached.
+    let closed = turned(json!([{ "outer": "window", "inner": "upper-sheet" }]), true);
+    assert!(closed.mending[0].opens_wall && closed.mending[0].words.contains("must be opened"));
+    // Whatever is turned, and in whatever order, it can be worked out, and turning it back gives what was.
+    let all: Vec<(String, String)> = right.laps.iter().map(|l| (l.outer.clone(), l.inner.clone())).collect();
+    for (outer, inner) in &all {
+        let one = turned(json!([{ "outer": inner, "inner": outer }]), false);
+        assert!(one.problem.is_none(), "{outer} over {inner}: {:?}", one.problem);
+        assert!(one.laps.iter().any(|l| l.outer == *inner && l.inner == *outer && l.turned), "{outer} over {inner}");
+        let back = turned(json!([{ "outer": inner, "inner": outer }, { "outer": outer, "inner": inner }]), false);
+        assert!(back.problem.is_none() && back.laps.iter().any(|l| l.outer == *outer && l.inner == *inner));
+    }
+    let every: Vec<Value> = all.iter().map(|(o, i)| json!({ "outer": i, "inner": o })).collect();
+    assert!(turned(json!(every), false).problem.is_none());
+}
+
+#[test]
+fn masonry_by_its_sum() {
+    let wall = |length: &str, weeps: u32, joints: &str| {
+        of(json!({ "masonry": [{ "id": "M1", "face": "front", "length": length, "weeps": weeps, "joints": joints, "stray_holes": 2 }] }))
+            .masonry
+            .remove(0)
+    };
+    // 4 m at most 838 mm apart: five spaces, six weeps.
+    let porch = wall("4 m", 4, "");
+    assert_eq!((porch.needs, porch.missing), (6, 2));
+    assert!(
+        porch.weeps.contains("5 spaces, so 6 weeps; 4 are open, 2 are missing") && porch.joints.starts_with("No movement joint is needed")
+    );
+    assert!(porch.more[0].contains("never the weeps"));
+    // Exactly three spaces need four, not five.
+    assert_eq!(wall("2.514 m", 4, "").needs, 4);
+    assert!(wall("20 m", 25, "").joints.starts_with("No movement joint over 20.0 m"));
+    assert!(wall("20 m", 25, "2 m, 9 m").joints.starts_with("11.0 m without a joint"));
+    assert!(wall("20 m", 25, "5 m, 10 m, 15 m").joints.starts_with("The joint nearest to a corner is 5.0 m"));
+    assert!(wall("20 m", 25, "2.5 m, 10 m, 17.5 m").joints.starts_with("Joints at most 7.5 m apart"));
+}
+
+#[test]
+fn what_is_wrong_goes_on_the_list_and_stays_there_with_what_became_of_it() {
+    let items = json!([{ "face": "front", "kind": "window", "name": "W1" }, { "face": "front", "kind": "penetration", "name": "P1" }]);
+    let walls = json!({
+        "answers": { "front.W1.head-lap": { "found": "wrong", "text": "reversed" }, "front.W1.jambs": { "found": "right" }, "rear.slab-edge": { "found": "wrong" },
+            "front.W9.head-lap": { "found": "wrong" } },
+        "again": { "front.W1.head-lap": "covered-unseen" },
+        "details": [{ "id": "L1", "template": "wall-base", "face": "rear", "faults": ["proud"] }, { "id": "L2", "template": "wall-base", "face": "left" }]
+    });
+    let a = of_items(walls, items);
+    assert_eq!(a.matrix.openings.len(), 1, "a pipe is no opening");
+    let list: Vec<(&str, Option<&str>)> = a.do_not_cover.iter().map(|e| (e.what.as_str(), e.again.map(|g| g.words()))).collect();
+    assert_eq!(
+        list,
+        [("Front, W1: head lap", Some("covered unseen")), ("Rear: slab edge", None), ("Wall base over the slab edge, rear", None)],
+        "an opening that is not counted any more is not asked for"
+    );
+    assert!(a.matrix.sentence.starts_with("3 of 30 answered: 1 right, 2 wrong"), "{}", a.matrix.sentence);
+}
+
+/// Answers are none of them lost or counted twice, whatever is answered.
+#[test]
+fn fasteners_by_row_with_their_range() {
+    let a = of(
+        json!({ "fasteners": [{ "id": "F1", "face": "left", "row": "under W1", "under_window": true, "counted": 24, "overdriven": 19 }, { "id": "F2", "face": "left", "counted": 0, "overdriven": 0 }] }),
+    );
+    assert_eq!(a.rows[0].words, "19 of 24 overdriven: 79 %; of all in such rows 60 to 91 % (95 %)");
+    assert_eq!((a.rows[1].words.as_str(), a.offered_rows.len()), ("none looked at", 1));
+    assert!(a.offered_rows[0].line.contains("under a window"));
+}
+
+#[test]
+fn what_cannot_be_is_refused_by_its_field() {
+    let crack = |x: &str, width: &str| {
+        json!({ "cracks": [{ "id": "C1", "face": "rear", "pattern": "diagonal", "from_x": x, "from_z": "0", "to_x": "2 m", "to_z": "1 m",
+        "readings": [{ "on": "2026-11-18", "at": "middle", "width": width }] }] })
+    };
+    let cases = [
+        json!({ "details": [{ "id": "L1", "template": "window", "face": "rear", "sizes": { "width": "15 m" } }] }),
+        json!({ "details": [{ "id": "L1", "template": "window", "face": "rear", "sizes": { "colour": "1 m" } }] }),
+        json!({ "details": [{ "id": "L1", "template": "window", "face": "rear", "faults": ["haunted"] }] }),
+        json!({ "details": [{ "id": "L1", "template": "window", "face": "rear" }, { "id": "L1", "template": "door", "face": "rear" }] }),
+        json!({ "answers": { "front.W1.colour": { "found": "right" } } }),
+        json!({ "answers": { "roof.slab-edge": { "found": "right" } } }),
+        json!({ "fasteners": [{ "id": "F1", "face": "left", "counted": 10, "overdriven": 11 }] }),
+        json!({ "masonry": [{ "id": "M1", "face": "front", "length": "blue" }] }),
+        json!({ "masonry": [{ "id": "M1", "face": "front", "length": "4 m", "joints": "5 m" }] }),
+        crack("left", "1 mm"),
+        crack("1 m", "1 m"),
+        json!({ "floor": [{ "id": "H1", "x": "1 m", "y": "1 m", "height": "12" }] }),
+        json!({ "signs": [{ "id": "", "face": "rear", "kind": "door-binds" }] }),
+    ];
+    let said: Vec<String> = cases.iter().map(|c| run("walls", &json!({ "walls": c }).to_string()).unwrap_err().to_string()).collect();
+    insta::assert_snapshot!(said.join("\n"));
+    let old: envelope::wall::record::Walls = serde_json::from_value(crack("1 m", "1 mm")).unwrap();
+    assert!(old.check_against(Some(2027)).unwrap_err().message.contains("before the house was built in 2027"));
+    assert!(old.check_against(Some(1967)).is_ok() && old.check_against(None).is_ok());
+}

@@ -1,0 +1,322 @@
+import styled from "styled-components";
+import type { Schemas } from "../../api/client";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser, Tick } from "../../design/choices";
+import { Drawing } from "../../design/Drawing";
+import { Field } from "../../design/fields";
+import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
+import { hairline } from "../../design/tokens";
+import { Table } from "../../parts/Table";
+import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
+
+type Crack = Schemas["CrackRecord"];
+
+const PATTERNS = [
+	{ id: "stair-stepped", name: "Stair-stepped" },
+	{ id: "diagonal", name: "Diagonal" },
+	{ id: "vertical", name: "Vertical" },
+	{ id: "horizontal", name: "Horizontal" },
+	{ id: "map", name: "Like a map" },
+	{ id: "corner-spall", name: "Spall at a corner" },
+];
+const EDGES = [
+	{ id: "unknown", name: "Not looked at" },
+	{ id: "fresh", name: "Fresh and sharp" },
+	{ id: "painted", name: "Painted over or rounded" },
+];
+const ALONG = [
+	{ id: "upper", name: "Upper or left end" },
+	{ id: "middle", name: "Middle" },
+	{ id: "lower", name: "Lower or right end" },
+];
+const SIGNS = [
+	{ id: "door-binds", name: "A door or window binds" },
+	{ id: "trim-opened", name: "Trim opened" },
+];
+const SPEAKS: { [s in Schemas["Speaks"]]: string } = { for: "for", against: "against", open: "·" };
+
+const Faces = styled.div`display: grid; grid-template-columns: repeat(auto-fit, minmax(300px, 1fr)); gap: 10px 22px;`;
+const One = styled(Stack)`border-bottom: ${hairline}; padding-bottom: 10px;`;
+
+/** Cracks over time, other signs, floor heights, and what all of them together speak for. */
+export function Cracks(props: PartProps) {
+	const { page, walls, editing } = props;
+	const { account } = page;
+	const cracks = walls.cracks ?? [];
+	const add = () =>
+		editing.keep({
+			...walls,
+			cracks: [
+				...cracks,
+				{
+					id: nextId("C", cracks),
+					face: cracks.at(-1)?.face ?? "front",
+					pattern: "diagonal",
+					from_x: "1 m",
+					from_z: "1 m",
+					to_x: "2 m",
+					to_z: "2 m",
+					displaced: false,
+					edges: "unknown",
+					readings: [],
+					text: "",
+				},
+			],
+		});
+	return (
+		<>
+			<Faces>
+				{page.elevations.map((svg) => (
+					<Drawing key={svg.slice(0, 200)} svg={svg} most="220px" />
+				))}
+			</Faces>
+			{account.reader && (
+				<>
+					<p>{account.reader.sentence}</p>
+					<Table aria-label="What each sign speaks for">
+						<thead>
+							<tr>
+								<th>Sign</th>
+								{account.reader.movements.map((m) => (
+									<th key={m}>{m.replace(/^./, (x) => x.toUpperCase())}</th>
+								))}
+							</tr>
+						</thead>
+						<tbody>
+							{account.reader.signs.map((s) => (
+								<tr key={s.sign}>
+									<td>
+										{s.sign}
+										<br />
+										<Soft>{s.why}</Soft>
+									</td>
+									{s.speaks.map((x, i) => (
+										<td key={account.reader?.movements[i]}>{x === "for" ? <b>{SPEAKS[x]}</b> : SPEAKS[x]}</td>
+									))}
+								</tr>
+							))}
+						</tbody>
+					</Table>
+					<ul aria-label="What to measure next">
+						{account.reader.next.map((n) => (
+							<li key={n}>{n}</li>
+						))}
+					</ul>
+				</>
+			)}
+			<h2>Cracks</h2>
+			{cracks.map((c) => (
+				<OneCrack key={c.id} {...props} crack={c} />
+			))}
+			<Row>
+				<PlainButton onPress={add}>Add a crack</PlainButton>
+			</Row>
+			<Signs {...props} />
+			<Floor {...props} />
+		</>
+	);
+}
+
+function OneCrack({ page, walls, editing, crack }: PartProps & { crack: Crack }) {
+	const wrong = wrongOf(editing, `cracks.${crack.id}`);
+	const readings = crack.readings ?? [];
+	const set = (part: Partial<Crack>, now = false) => {
+		const next = { ...walls, cracks: (walls.cracks ?? []).map((c) => (c.id === crack.id ? { ...c, ...part } : c)) };
+		if (now) editing.keep(next);
+		else editing.type(next);
+	};
+	const read = (k: number, part: Partial<Schemas["WidthReading"]>, now = false) =>
+		set({ readings: readings.map((r, i) => (i === k ? { ...r, ...part } : r)) }, now);
+	const text = (label: string, field: "from_x" | "from_z" | "to_x" | "to_z") => (
+		<Field
+			label={label}
+			value={crack[field]}
+			onChange={(x) => set({ [field]: x })}
+			onBlur={() => editing.keep()}
+			error={wrong(field)}
+		/>
+	);
+	return (
+		<One role="group" aria-label={`Crack ${crack.id}`}>
+			<p>
+				<b>{crack.id}</b> {page.account.cracks.find((a) => a.id === crack.id)?.sentence}
+			</p>
+			<Folded head={`Where it runs, and ${readings.length} ${readings.length === 1 ? "reading" : "readings"}`}>
+				<Columns>
+					<Chooser label="Face" choices={FACES} value={crack.face} onChange={(f) => f && set({ face: f as FaceKey }, true)} />
+					<Chooser
+						label="How it runs"
+						choices={PATTERNS}
+						value={crack.pattern}
+						onChange={(p) => p && set({ pattern: p as Crack["pattern"] }, true)}
+					/>
+					<Chooser
+						label="Its edges"
+						choices={EDGES}
+						value={crack.edges ?? "unknown"}
+						onChange={(e) => e && set({ edges: e as "fresh" }, true)}
+					/>
+					{text("Begins, from the left end", "from_x")}
+					{text("Begins, above the foot", "from_z")}
+					{text("Ends, from the left end", "to_x")}
+					{text("Ends, above the foot", "to_z")}
+					<Field
+						label="In words"
+						value={crack.text ?? ""}
+						onChange={(x) => set({ text: x })}
+						onBlur={() => editing.keep()}
+						error={wrong("text")}
+					/>
+				</Columns>
+				<Tick value={crack.displaced ?? false} onChange={(displaced) => set({ displaced }, true)}>
+					One side stands out before the other
+				</Tick>
+				{readings.map((r, k) => (
+					// biome-ignore lint/suspicious/noArrayIndexKey: readings have no names and keep their order
+					<Row key={k} $gap={10}>
+						<Field label="Read on" type="date" value={r.on} onChange={(on) => on && read(k, { on }, true)} />
+						<Chooser label="Where" choices={ALONG} value={r.at} onChange={(a) => a && read(k, { at: a as "middle" }, true)} />
+						<Field
+							label="How wide"
+							value={r.width}
+							onChange={(width) => read(k, { width })}
+							onBlur={() => editing.keep()}
+							error={wrong("readings")}
+						/>
+						<QuietButton onPress={() => set({ readings: readings.filter((_, i) => i !== k) }, true)}>Take out</QuietButton>
+					</Row>
+				))}
+				<Row $gap={8}>
+					<PlainButton
+						onPress={() =>
+							set(
+								{
+									readings: [
+										...readings,
+										{ on: new Date().toISOString().slice(0, 10), at: readings.at(-1)?.at ?? "middle", width: "0.2 mm" },
+									],
+								},
+								true,
+							)
+						}
+					>
+						Read its width
+					</PlainButton>
+					<QuietButton onPress={() => editing.keep({ ...walls, cracks: (walls.cracks ?? []).filter((c) => c.id !== crack.id) })}>
+						Take {crack.id} out
+					</QuietButton>
+				</Row>
+			</Folded>
+		</One>
+	);
+}
+
+function Signs({ walls, editing }: PartProps) {
+	const signs = walls.signs ?? [];
+	const set = (id: string, part: Partial<Schemas["SignRecord"]>, now = false) => {
+		const next = { ...walls, signs: signs.map((s) => (s.id === id ? { ...s, ...part } : s)) };
+		if (now) editing.keep(next);
+		else editing.type(next);
+	};
+	return (
+		<>
+			<h2>Other signs</h2>
+			{signs.map((s) => (
+				<Row key={s.id} $gap={10} role="group" aria-label={`Sign ${s.id}`}>
+					<Chooser label="Face" choices={FACES} value={s.face} onChange={(f) => f && set(s.id, { face: f as FaceKey }, true)} />
+					<Chooser
+						label="What"
+						choices={SIGNS}
+						value={s.kind}
+						onChange={(k) => k && set(s.id, { kind: k as "door-binds" }, true)}
+					/>
+					<Field
+						label="From the left end"
+						value={s.from_left ?? ""}
+						onChange={(from_left) => set(s.id, { from_left })}
+						onBlur={() => editing.keep()}
+						error={editing.wrong[`signs.${s.id}.from_left`]}
+					/>
+					<Field
+						label="In words"
+						value={s.text ?? ""}
+						onChange={(text) => set(s.id, { text })}
+						onBlur={() => editing.keep()}
+						error={editing.wrong[`signs.${s.id}.text`]}
+					/>
+					<QuietButton onPress={() => editing.keep({ ...walls, signs: signs.filter((o) => o.id !== s.id) })}>
+						Take {s.id} out
+					</QuietButton>
+				</Row>
+			))}
+			<Row>
+				<PlainButton
+					onPress={() =>
+						editing.keep({
+							...walls,
+							signs: [...signs, { id: nextId("S", signs), face: "front", kind: "door-binds", from_left: "", text: "" }],
+						})
+					}
+				>
+					Add a sign
+				</PlainButton>
+			</Row>
+		</>
+	);
+}
+
+function Floor({ page, walls, editing }: PartProps) {
+	const floor = walls.floor ?? [];
+	const set = (id: string, part: Partial<Schemas["FloorPoint"]>) =>
+		editing.type({ ...walls, floor: floor.map((p) => (p.id === id ? { ...p, ...part } : p)) });
+	return (
+		<>
+			<h2>Floor heights</h2>
+			{page.account.floor && <p>{page.account.floor.sentence}</p>}
+			<Folded head={`${floor.length} heights`}>
+				{floor.map((p) => (
+					<Row key={p.id} $gap={10} role="group" aria-label={`Height ${p.id}`}>
+						<b>{p.id}</b>
+						<Field
+							label="From the left wall"
+							value={p.x}
+							onChange={(x) => set(p.id, { x })}
+							onBlur={() => editing.keep()}
+							error={editing.wrong[`floor.${p.id}.x`]}
+						/>
+						<Field
+							label="From the front wall"
+							value={p.y}
+							onChange={(y) => set(p.id, { y })}
+							onBlur={() => editing.keep()}
+							error={editing.wrong[`floor.${p.id}.y`]}
+						/>
+						<Field
+							label="Height"
+							value={p.height}
+							onChange={(height) => set(p.id, { height })}
+							onBlur={() => editing.keep()}
+							error={editing.wrong[`floor.${p.id}.height`]}
+						/>
+						<QuietButton onPress={() => editing.keep({ ...walls, floor: floor.filter((o) => o.id !== p.id) })}>
+							Take out
+						</QuietButton>
+					</Row>
+				))}
+			</Folded>
+			<Row>
+				<PlainButton
+					onPress={() => {
+						const last = floor.at(-1);
+						editing.keep({
+							...walls,
+							floor: [...floor, { id: nextId("H", floor), x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: "0 mm" }],
+						});
+					}}
+				>
+					Read a height
+				</PlainButton>
+			</Row>
+		</>
+	);
+}

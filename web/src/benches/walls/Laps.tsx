@@ -1,0 +1,295 @@
+import { useState } from "react";
+import styled from "styled-components";
+import type { Schemas } from "../../api/client";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Chooser, Finder, Tick } from "../../design/choices";
+import { Drawing } from "../../design/Drawing";
+import { Field } from "../../design/fields";
+import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
+import { hairline, line, tone } from "../../design/tokens";
+import { Offered } from "../../parts/Offered";
+import { RowButton } from "../../parts/Table";
+import { useShown } from "../../parts/units";
+import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
+
+type Detail = Schemas["DetailRecord"];
+type Account = Schemas["DetailAccount"];
+
+const Two = styled.div`
+	display: grid;
+	grid-template-columns: minmax(190px, 1fr) minmax(0, 3.4fr);
+	gap: 8px 22px;
+	align-items: start;
+	@media (max-width: 1000px) { grid-template-columns: minmax(0, 1fr); }
+	li[data-chosen="true"] { background: ${tone.plasterLow}; box-shadow: inset 4px 0 0 ${tone.copper}; }
+	ul[aria-label="Details"] li { border-bottom: ${hairline}; padding: 2px 8px; }
+`;
+
+const Verdict = styled.p`border-left: 6px solid ${tone.inkSoft}; padding: 4px 12px; max-width: 84ch; &[data-verdict="right"] { border-left-color: ${tone.verdigris}; } &[data-verdict="wrong"] { border-left-color: ${tone.ink}; }`;
+
+const Turns = styled.ul`
+	display: grid;
+	grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+	gap: 2px 14px;
+	button { text-align: left; }
+	li[data-wrong="true"] { box-shadow: inset 3px 0 0 ${tone.ink}; padding-left: 4px; }
+`;
+
+const VERDICTS: { [v in NonNullable<Account["verdict"]>]: string } = {
+	right: "right",
+	"only-while-sealed": "right only while sealed",
+	wrong: "wrong",
+};
+const WINDS = [
+	{ id: "still", name: "Straight down" },
+	{ id: "from-left", name: "Wind from the left" },
+	{ id: "from-right", name: "Wind from the right" },
+];
+
+/** Details with their laps: each turned by a press, with the drops run again at once. */
+export function Laps(props: PartProps) {
+	const { page, walls, editing, view } = props;
+	const details = walls.details ?? [];
+	const [chosen, setChosen] = useState<string | null>(details[0]?.id ?? null);
+	const at = Math.max(
+		0,
+		details.findIndex((d) => d.id === chosen),
+	);
+	const detail = details[at];
+	const add = (template: string | null) => {
+		if (!template) return;
+		const id = nextId("L", details);
+		const face = (view.job.body.brief?.visit === "before-cladding" && detail?.face) || "front";
+		editing.keep({
+			...walls,
+			details: [
+				...details,
+				{
+					id,
+					template: template as Detail["template"],
+					face,
+					at: "",
+					sizes: {},
+					faults: [],
+					turned: [],
+					wind: "still",
+					covered: false,
+					installed: [],
+					text: "",
+				},
+			],
+		});
+		setChosen(id);
+	};
+	return (
+		<Two>
+			<Stack $gap={8}>
+				<ul aria-label="Details">
+					{details.map((d) => {
+						const a = page.account.details.find((x) => x.id === d.id);
+						return (
+							<li key={d.id} data-chosen={d.id === detail?.id}>
+								<RowButton type="button" aria-pressed={d.id === detail?.id} onClick={() => setChosen(d.id)}>
+									{a?.name ?? d.id}
+									<Soft>{a?.verdict ? VERDICTS[a.verdict] : "cannot be worked out"}</Soft>
+								</RowButton>
+							</li>
+						);
+					})}
+				</ul>
+				<Finder
+					label="Add a detail"
+					choices={page.account.forms.map((f) => ({ id: f.template, name: f.name }))}
+					value={null}
+					onChange={add}
+				/>
+			</Stack>
+			{detail ? (
+				<One
+					key={detail.id}
+					{...props}
+					detail={detail}
+					account={page.account.details.find((a) => a.id === detail.id)}
+					svg={page.drawings[page.account.details.findIndex((a) => a.id === detail.id)]}
+				/>
+			) : (
+				<p>
+					Choose a detail: how its pieces lie is drawn, and where every drop goes that runs down it, with sound seals and with
+					aged ones.
+				</p>
+			)}
+		</Two>
+	);
+}
+
+interface OneProps extends PartProps {
+	detail: Detail;
+	account: Account | undefined;
+	svg: string | undefined;
+}
+
+function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
+	const u = useShown();
+	const form = page.account.forms.find((f) => f.template === detail.template);
+	const wrong = wrongOf(editing, `details.${detail.id}`);
+	const turned = detail.turned ?? [];
+	const set = (part: Partial<Detail>, now = true) => {
+		const next = { ...walls, details: (walls.details ?? []).map((d) => (d.id === detail.id ? { ...d, ...part } : d)) };
+		if (now) editing.keep(next);
+		else editing.type(next);
+	};
+	const turn = (outer: string, inner: string) => {
+		const back = turned.some((t) => t.outer === outer && t.inner === inner);
+		const rest = turned.filter((t) => !(t.outer === outer && t.inner === inner));
+		set({ turned: back ? rest : [...rest, { outer: inner, inner: outer }] });
+	};
+	const pictures = view.pictures.filter((p) => {
+		const note = view.notes.find((n) => n.id === p.body.note_id);
+		return (
+			note &&
+			account &&
+			note.body.place.face === account.place.face &&
+			note.body.place.zone === account.place.zone &&
+			note.body.place.station === account.place.station
+		);
+	});
+	return (
+		<Stack role="group" aria-label={account?.name ?? detail.id}>
+			{account?.problem && (
+				<Row $gap={8} role="alert">
+					<b>{account.problem}</b>
+					{turned.length > 0 && <QuietButton onPress={() => set({ turned: [] })}>Turn all laps back</QuietButton>}
+				</Row>
+			)}
+			{account?.verdict && <Verdict data-verdict={account.verdict}>{account.sentence}</Verdict>}
+			{svg && (
+				<Drawing
+					svg={svg}
+					most="420px"
+					onChoose={(c) => {
+						const [outer, inner] = c.id.split(">");
+						if (c.kind === "piece" && outer && inner) turn(outer, inner);
+					}}
+				/>
+			)}
+			<Soft>
+				Blue is water: whole where it runs in the open, dotted where it runs behind something, a cross where it gets in, a disc
+				where it is held.
+			</Soft>
+			{account?.mending.map((m) => (
+				<p key={m.words}>{m.words}</p>
+			))}
+			{account?.verdict === "wrong" && account.mending.length === 0 && account.aged > 0 && (
+				<p>No turning of up to three laps ends it: something is missing or made wrong. Look at its faults below.</p>
+			)}
+			{account?.too_early && <p>{account.too_early}</p>}
+			{account?.offered && <Offered view={view} offered={[account.offered]} name="What may be noted" />}
+			{pictures.length > 0 && (
+				<Soft>
+					{pictures.length} {pictures.length === 1 ? "picture" : "pictures"} at this place on the Round.
+				</Soft>
+			)}
+			<h3>Turn a lap</h3>
+			<Turns aria-label="Laps">
+				{account?.laps
+					.filter((l) => l.shingled !== null && l.shingled !== undefined)
+					.map((l) => (
+						<li key={[l.outer, l.inner].sort().join()} data-wrong={l.shingled === false || l.short}>
+							<QuietButton onPress={() => turn(l.outer, l.inner)} aria-pressed={l.turned}>
+								{l.words}
+								{l.shingled === false && ": the lower one lies outside"}
+								{l.turned && " (turned)"}
+							</QuietButton>
+						</li>
+					))}
+			</Turns>
+			<Folded head={`Laps that run sideways (${account?.laps.filter((l) => l.shingled == null).length ?? 0})`}>
+				<Turns>
+					{account?.laps
+						.filter((l) => l.shingled == null)
+						.map((l) => (
+							<li key={[l.outer, l.inner].sort().join()}>
+								<QuietButton onPress={() => turn(l.outer, l.inner)} aria-pressed={l.turned}>
+									{l.words}
+									{l.turned && " (turned)"}
+								</QuietButton>
+							</li>
+						))}
+				</Turns>
+			</Folded>
+			<Columns>
+				<Chooser label="Face" choices={FACES} value={detail.face} onChange={(f) => f && set({ face: f as FaceKey })} />
+				<Field
+					label="Where on it: W3, R1, under the ledger"
+					value={detail.at ?? ""}
+					onChange={(x) => set({ at: x }, false)}
+					onBlur={() => editing.keep()}
+					error={wrong("at")}
+				/>
+				<Chooser
+					label="Water comes"
+					choices={WINDS}
+					value={detail.wind ?? "still"}
+					onChange={(w) => w && set({ wind: w as "still" })}
+				/>
+				{form?.sizes.map((s) => (
+					<Field
+						key={s.key}
+						label={s.words}
+						value={detail.sizes?.[s.key] ?? ""}
+						placeholder={u.length(s.usual_m, 2)}
+						onChange={(x) => set({ sizes: { ...detail.sizes, [s.key]: x } }, false)}
+						onBlur={() => {
+							const sizes = Object.fromEntries(Object.entries(detail.sizes ?? {}).filter(([, x]) => x.trim() !== ""));
+							set({ sizes });
+						}}
+						error={wrong(`sizes.${s.key}`)}
+					/>
+				))}
+			</Columns>
+			<Faults>
+				<legend>Its usual faults</legend>
+				{form?.faults.map((f) => {
+					const on = detail.faults?.includes(f.key) ?? false;
+					return (
+						<Tick
+							key={f.key}
+							value={on}
+							onChange={() =>
+								set({ faults: on ? (detail.faults ?? []).filter((k) => k !== f.key) : [...(detail.faults ?? []), f.key] })
+							}
+						>
+							{f.words.replace(/^./, (x) => x.toUpperCase())}
+						</Tick>
+					);
+				})}
+				<Tick value={detail.covered ?? false} onChange={(covered) => set({ covered })}>
+					Already covered
+				</Tick>
+			</Faults>
+			{account?.order && (
+				<Folded head="Order of work">
+					<p>{account.order}.</p>
+					<Field
+						label="Put on in this order, as far as it is known: names with commas between"
+						value={(detail.installed ?? []).map((p) => p.replaceAll("-", " ")).join(", ")}
+						onChange={(x) =>
+							set({ installed: x === "" ? [] : x.split(",").map((p) => p.trimStart().replaceAll(" ", "-")) }, false)
+						}
+						onBlur={() =>
+							set({ installed: (detail.installed ?? []).map((p) => p.replace(/^-+|-+$/g, "")).filter((p) => p !== "") })
+						}
+					/>
+				</Folded>
+			)}
+			<Row $gap={8}>
+				{turned.length > 0 && <PlainButton onPress={() => set({ turned: [] })}>Turn all laps back</PlainButton>}
+				<QuietButton onPress={() => editing.keep({ ...walls, details: (walls.details ?? []).filter((d) => d.id !== detail.id) })}>
+					Take this detail out
+				</QuietButton>
+			</Row>
+		</Stack>
+	);
+}
+
+const Faults = styled.fieldset`border: 0; border-top: ${line}; padding: 6px 0 0; legend { padding-right: 8px; font-weight: 600; }`;
