@@ -1,7 +1,7 @@
 //! The reader's units: under feet and inches nothing that is said of the demo house may still be metric, and the other way round.
 
 use account::Case;
-use drawing::{Look, flow_svg, ground_svg, plan_svg, section_svg, transect_svg};
+use drawing::{Look, cracks_svg, flow_svg, ground_svg, laps_svg, plan_svg, section_svg, transect_svg};
 use envelope::measure::Units;
 use ledger::{Ledger, SystemClock};
 use serde_json::Value;
@@ -19,7 +19,7 @@ fn clinic(of_practice: Units, own: Option<Units>) -> Case {
 }
 
 /// Typed or told by a person within a sentence: the name of a fitting, the stick the pitch was read with, the name of a school.
-const ECHOED: [&str; 7] = [
+const ECHOED: [&str; 8] = [
     "porch 6 in",
     "spray head 6 in",
     "skylight 0.6 x 1.2 m",
@@ -27,6 +27,7 @@ const ECHOED: [&str; 7] = [
     "3.05 m (10 ft)",
     "300 mm (12 in)",
     "The greater of 3 m and half",
+    "7.6 m (25 ft) apart and within 3 m (10 ft) of a corner",
 ];
 
 /// What a person typed, and what echoes it, stands in the units it was typed in.
@@ -53,6 +54,7 @@ fn said(case: &Case) -> Vec<String> {
         serde_json::to_value(&case.survey().account).unwrap(),
         serde_json::to_value(case.storm().unwrap()).unwrap(),
         serde_json::to_value(case.mending().unwrap()).unwrap(),
+        serde_json::to_value(case.walls()).unwrap(),
     ] {
         strings(&v, "", &mut out);
     }
@@ -62,6 +64,8 @@ fn said(case: &Case) -> Vec<String> {
     out.push(flow_svg(&case.roof_kept(), case.brief(), rain, None, look).unwrap());
     out.push(ground_svg(case.survey(), &case.ground_kept(), Default::default(), look).unwrap());
     out.extend(case.survey().account.transects.iter().map(|t| transect_svg(t, look)));
+    out.extend(case.walls().details.iter().filter_map(|d| laps_svg(d, look)));
+    out.extend(envelope::site::Face::ALL.into_iter().filter_map(|f| cracks_svg(f, &case.walls_kept(), case.walls(), case.roof(), look)));
     out.extend(rain.gutters.iter().filter_map(|g| g.run.as_ref().map(|r| section_svg(r, &g.id, look))));
     out.into_iter().map(|s| ECHOED.iter().fold(s, |s, e| s.replace(e, ""))).collect()
 }

@@ -44,8 +44,12 @@ impl Cases {
         let whole = ledger.job(job)?;
         // What was read may be newer than what was asked for; it is kept under what it is.
         let key = Key { version: whole.version, ..wanted };
-        let case = Arc::new(Case::new(whole, today));
         let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
+        let before = kept.iter().find(|(k, _)| k.job == key.job).map(|(_, c)| c.clone());
+        let case = Arc::new(match before {
+            Some(before) => Case::after(whole, today, &before),
+            None => Case::new(whole, today),
+        });
         kept.retain(|(k, _)| k.job != key.job);
         kept.push_back((key, case.clone()));
         if kept.len() > KEPT {

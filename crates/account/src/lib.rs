@@ -28,7 +28,7 @@ use envelope::wall::record::Walls;
 use jiff::civil::Date;
 use ledger::WholeJob;
 use std::collections::{BTreeMap, HashMap};
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 /// One job on one day under one practice.
 #[derive(Debug)]
@@ -38,11 +38,12 @@ pub struct Case {
     today: Date,
     findings: OnceLock<Vec<Finding>>,
     view: OnceLock<JobView>,
-    roof: OnceLock<Account>,
-    rain: OnceLock<RainAccount>,
-    ground: OnceLock<(GroundInput, Survey)>,
-    storm: OnceLock<Result<RainTest, RainTestError>>,
-    mending: OnceLock<Result<Vec<Mending>, RainTestError>>,
+    // What is dear is shared with the case after the next change, when nothing it stands on is another.
+    roof: OnceLock<Arc<Account>>,
+    rain: OnceLock<Arc<RainAccount>>,
+    ground: OnceLock<Arc<(GroundInput, Survey)>>,
+    storm: OnceLock<Arc<Result<RainTest, RainTestError>>>,
+    mending: OnceLock<Arc<Result<Vec<Mending>, RainTestError>>>,
     walls: OnceLock<WallAccount>,
 }
 
@@ -65,6 +66,25 @@ impl Case {
             mending: OnceLock::new(),
             walls: OnceLock::new(),
         }
+    }
+
+    /// The same job after a change: what the change did not touch need not be worked out again.
+    pub fn after(whole: WholeJob, today: Date, before: &Case) -> Case {
+        let mut case = Case::new(whole, today);
+        let (a, b) = (&before.whole, &case.whole);
+        let base = before.practice == case.practice && a.job.body.brief == b.job.body.brief && a.roof == b.roof;
+        let noted = base && a.notes == b.notes;
+        let rained = base && a.rainwater == b.rainwater;
+        fn kept<T>(it: &OnceLock<Arc<T>>, same: bool) -> OnceLock<Arc<T>> {
+            it.get().filter(|_| same).map_or_else(OnceLock::new, |v| OnceLock::from(v.clone()))
+        }
+        case.roof = kept(&before.roof, noted && before.today == today);
+        case.rain = kept(&before.rain, rained);
+        let ground = noted && rained && a.ground == b.ground;
+        case.ground = kept(&before.ground, ground);
+        case.storm = kept(&before.storm, ground);
+        case.mending = kept(&before.mending, ground);
+        case
     }
 
     /// The job as it is kept.
@@ -128,7 +148,7 @@ impl Case {
         self.roof.get_or_init(|| {
             let input =
                 AccountInput { roof: self.roof_kept(), brief: self.brief().clone(), practice: self.practice.clone(), today: self.today };
-            account(&input, &self.notes().collect::<Vec<_>>())
+            Arc::new(account(&input, &self.notes().collect::<Vec<_>>()))
         })
     }
 
@@ -145,7 +165,7 @@ impl Case {
     }
     /// Where the design rain goes, with the gutters as they were met.
     pub fn rain(&self) -> &RainAccount {
-        self.rain.get_or_init(|| rain_account(&self.rain_input(self.rainwater_kept(), None, false)))
+        self.rain.get_or_init(|| Arc::new(rain_account(&self.rain_input(self.rainwater_kept(), None, false))))
     }
 
     /// What goes into the survey of the ground: another ground or other gutters than those that were met.
@@ -163,7 +183,7 @@ impl Case {
         self.ground.get_or_init(|| {
             let input = self.ground_input(self.ground_kept(), None);
             let survey = survey(&input);
-            (input, survey)
+            Arc::new((input, survey))
         })
     }
     /// What went into [`Case::survey`].
@@ -179,14 +199,14 @@ impl Case {
     /// # Errors
     /// Why it cannot be run.
     pub fn storm(&self) -> Result<&RainTest, &RainTestError> {
-        self.storm.get_or_init(|| rain_test(self.survey(), self.ground(), Wanted::default(), &mut |_| true)).as_ref()
+        self.storm.get_or_init(|| Arc::new(rain_test(self.survey(), self.ground(), Wanted::default(), &mut |_| true))).as_ref().as_ref()
     }
     /// What would mend each place the design storm wets.
     ///
     /// # Errors
     /// Why the storm cannot be run.
     pub fn mending(&self) -> Result<&[Mending], &RainTestError> {
-        self.mending.get_or_init(|| mending(self.survey(), self.ground(), Wanted::default())).as_ref().map(Vec::as_slice)
+        self.mending.get_or_init(|| Arc::new(mending(self.survey(), self.ground(), Wanted::default()))).as_ref().as_ref().map(Vec::as_slice)
     }
 
     /// The walls as they were met.

@@ -50,6 +50,11 @@ fn whole() -> (tempfile::TempDir, Ledger, String) {
         put(Change::put(&Kind::Rainwater.only_id(&job), None, &envelope::rain::record::Rainwater::default())),
         put(Change::put(&Kind::Ground.only_id(&job), None, &envelope::ground::record::Ground::default())),
         put(Change::put(
+            &Kind::Walls.only_id(&job),
+            None,
+            &entity::<envelope::wall::record::Walls>(json!({ "details": [{ "id": "L1", "template": "window", "face": "rear" }] })),
+        )),
+        put(Change::put(
             &id(3),
             None,
             &entity::<ledger::Picture>(
@@ -78,6 +83,7 @@ fn a_bundle_brings_every_kind_there_is() {
     assert_eq!(kinds, of_a_job);
     let (a, b) = (here.job(&job).unwrap(), there.job(&job).unwrap());
     assert_eq!((a.notes, a.marks, a.items, a.pictures), (b.notes, b.marks, b.items, b.pictures));
+    assert_eq!(a.walls.map(|w| w.body), b.walls.map(|w| w.body));
 }
 
 proptest! {

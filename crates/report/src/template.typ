@@ -353,23 +353,28 @@
   = Walls
   #if w.sentence != none [#w.sentence]
   #if w.list.len() > 0 [
+    #v(9pt)
     == Do not cover
     Each of these must be seen again before it is closed up.
-    #list(..w.list.map(e => [*#e.what.* #if e.text != "" [#e.text.] #if e.open [To be seen again.] else [#upper(e.again.first())#e.again.slice(1).]]))
+    #list(..w.list.map(e => [*#e.what*#if e.text != "" [: #e.text]. #if e.open [To be seen again.] else [#upper(e.again.first())#e.again.slice(1).]]))
   ]
   #if w.openings != none [
+    #v(9pt)
     == Openings, before cladding
     #checked(w.openings)
   ]
   #if w.faces != none [
+    #v(9pt)
     == Faces, before cladding
     #checked(w.faces)
   ]
   #if w.rows.len() > 0 [
+    #v(9pt)
     == Fasteners
     #list(..w.rows.map(r => [#r]))
   ]
   #if w.details.len() > 0 [
+    #v(9pt)
     == Details that let water in
     #muted[Pieces are drawn as flat sheets stepped toward the viewer, sound seals on the left and aged ones on the right. Water is blue: dotted where it runs behind something, a cross where it gets in, a disc where it is held.]
     #for x in w.details [
@@ -388,6 +393,7 @@
     *#m.name.* #m.said.join(" ")
   ]
   #if w.cracks.len() > 0 [
+    #v(9pt)
     == Cracks
     #for e in w.elevations [#align(center, image(bytes(e.svg), format: "svg", width: 100%, height: 60mm, fit: "contain", alt: e.alt))]
     #list(..w.cracks.map(c => [#c]))

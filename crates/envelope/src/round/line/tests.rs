@@ -55,6 +55,12 @@ const LINES: &[(&str, Zone, &str)] = &[
     ("leaves packed in valley 3 ft", Zone::Roof, "roof-debris-dam"),
     ("no step flashing at wall, caulk instead", Zone::Roof, "wall-flashing-missing"),
     ("light fixture not sealed", Zone::Openings, "fixture-unsealed"),
+    ("W2 head lap reversed", Zone::Openings, "flash-tape-lap-reversed"),
+    ("W3 head flange over the wrap", Zone::Openings, "flash-tape-lap-reversed"),
+    ("no end dams on the sill pan", Zone::Openings, "sill-pan-corner-loose"),
+    ("ledge membrane pinned to the wall", Zone::Base, "ledge-membrane-misplaced"),
+    ("gap at W2 not foamed", Zone::Openings, "fixture-unsealed"),
+    ("butt joint in the wrap not taped", Zone::UpperWall, "wrb-seam-open"),
 ];
 
 #[test]
