@@ -684,7 +684,7 @@ fn floor_account(i: &WallInput) -> FloorAccount {
     let bent = p.bend_one_in.is_some_and(|n| 1.0 / n > bend.figure() + 1e-12);
     let bends = match (p.bend_one_in, &p.bends_between) {
         (Some(n), Some([a, b])) => format!(
-            "; beside its plane it bends 1 in {n:.0} between {a} and {b}{}",
+            "; beside its plane it bends by 1/{n:.0} of the distance between {a} and {b}{}",
             if bent { ", more than the practice allows" } else { "" }
         ),
         _ => String::new(),
