@@ -158,6 +158,7 @@ impl Case {
             roof: self.roof_kept(),
             rainwater,
             front_faces: self.brief().front_faces,
+            driving_rain_from: self.brief().driving_rain_from,
             practice: self.practice.clone(),
             at_mm_h,
             remedies,

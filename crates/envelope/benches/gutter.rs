@@ -63,6 +63,7 @@ fn the_clinic_at_another_rain(bencher: Bencher) {
         roof: d.roof,
         rainwater: d.rainwater,
         front_faces: d.brief.front_faces,
+        driving_rain_from: d.brief.driving_rain_from,
         practice: Default::default(),
         at_mm_h: Some(90.0),
         remedies: false,

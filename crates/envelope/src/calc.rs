@@ -21,6 +21,7 @@ use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, RoofShape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
+use crate::trace::weigh::{WeighInput, WeighOut};
 use crate::wall::account::{WallAccount, WallInput};
 use crate::wall::laps::{LapsInput, LapsOut};
 use serde::de::DeserializeOwned;
@@ -213,6 +214,11 @@ calcs! {
     "walls" = walls(input: &WallInput) -> WallAccount {
         input.walls.check().map_err(refused)?;
         Ok(crate::wall::account::wall_account(input))
+    }
+
+    /// Weighs a few explanations against what was observed.
+    "weigh" = weigh(input: &WeighInput) -> WeighOut {
+        crate::trace::weigh::weigh(input).map_err(refused)
     }
 
     /// Works out where water that leaves a roof's edge lands.

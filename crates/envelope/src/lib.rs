@@ -16,6 +16,7 @@
 //! | where does its water go, and what carries it? | [`rain`], [`gutter`] |
 //! | how does the ground fall, and where does water stand? | [`ground`] |
 //! | does each piece of a wall lie over the one below? | [`wall`] |
+//! | what speaks for which explanation, and what to look at next? | [`trace`] |
 
 pub mod calc;
 pub mod finding;
@@ -30,4 +31,5 @@ pub mod roof;
 pub mod round;
 pub mod site;
 mod text;
+pub mod trace;
 pub mod wall;

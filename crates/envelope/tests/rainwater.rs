@@ -315,6 +315,36 @@ fn a_gutter_goes_round_the_corners_of_a_hip_roof_and_its_outlets_serve_every_sid
     assert!(twice.rainwater.check().unwrap_err().message.contains("one eave"));
 }
 
+/// A wing before a tall house and one behind it: walls above both. Wind wets those that look into it, and never two that look away
+/// from each other.
+#[test]
+fn wind_comes_from_one_direction_at_a_time() {
+    let wing = |id: &str, face: &str, length: &str| {
+        let at = json!({ "length": length, "depth": "4 m", "form": "gable", "ridge": "front-to-rear", "eave": "2.8 m",
+            "against": { "mass": "A", "face": face, "from_left": "1 m" } });
+        mass(id, at)
+    };
+    let wet = |from: Option<f64>| {
+        let mut i = storeys(json!([]));
+        i["roof"]["masses"] = json!([
+            mass("A", json!({ "length": "12 m", "eave": "6 m", "form": "gable" })),
+            wing("B", "front", "5 m"),
+            wing("C", "rear", "8 m")
+        ]);
+        i["driving_rain_from"] = json!(from);
+        let a = of(i);
+        closes(&a);
+        assert!((a.sums.walls - a.walls_m2 * a.design_mm_h / 60.0).abs() < 1e-6, "what is counted runs somewhere");
+        a.walls_m2
+    };
+    let [north, east, south] = [0.0, 90.0, 180.0].map(|d| wet(Some(d)));
+    assert!(south > 3.0 && north > 1.2 * south, "the longer wall lies behind: {north} {south}");
+    assert!(east < 1e-6, "no wall above a roof looks east: {east}");
+    assert!((wet(Some(45.0)) - north * 0.5_f64.sqrt()).abs() < 1e-6, "a wall aslant to the wind gets less");
+    // Nothing known: the direction that brings most, and still only one.
+    assert!((wet(None) - north).abs() < 1e-6);
+}
+
 #[test]
 fn a_school_that_names_its_return_period_is_given_that_storm_or_none() {
     let with = |rains: Value| {

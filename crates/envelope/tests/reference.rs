@@ -305,3 +305,13 @@ fn laps_of_wall_details() {
         }
     }
 }
+
+/// Evidence weighed: exact.
+#[test]
+fn evidence_is_weighed() {
+    let all = cases(include_str!("reference/H_evidence.json"));
+    assert!(all.len() >= 2);
+    for c in all {
+        hold(c["id"].as_str().unwrap(), &c["expected"], &answer("weigh", &c), &|_| (1e-8, 1e-8));
+    }
+}

@@ -672,6 +672,7 @@ fn water_is_blue_and_only_water_is() {
         roof: roof.clone(),
         rainwater: serde_json::from_value(rainwater).unwrap(),
         front_faces: None,
+        driving_rain_from: None,
         practice: Default::default(),
         at_mm_h: None,
         remedies: false,

@@ -1052,6 +1052,7 @@ async fn the_command_line_and_http_say_the_same() {
             json!({ "x0": 0, "x1": 1, "top": 2, "bottom": 0, "pieces": [{ "id": "a", "kind": "barrier", "x0": 0, "x1": 1, "z0": 0, "z1": 1.05 }, { "id": "b", "kind": "barrier", "x0": 0, "x1": 1, "z0": 0.97, "z1": 2 }], "over": [{ "outer": "b", "inner": "a" }] }),
         ),
         ("walls", json!({ "walls": { "details": [{ "id": "L1", "template": "window", "face": "front", "faults": ["head-reversed"] }] } })),
+        ("weigh", json!({ "hypotheses": ["a"], "prior": { "a": 1.0 }, "evidence": {} })),
         ("runoff", masses),
         ("gutter", channel),
         ("gutter-run", run),

@@ -41,13 +41,6 @@ async fn main() -> Result<()> {
     b.css("#note-line").await?.send_keys("gutter end no downspout, fascia rot 2 ft").await?;
     b.sees("Soft").await.ok();
     shoot("note-line").await?;
-    b.driver.goto(bench("round")).await?;
-    b.css("#note-line").await?;
-    b.driver.execute(choose("rear.edge"), vec![]).await?;
-    b.bench("Water stands in trough").await?.click().await?;
-    b.css("[role=dialog]").await?;
-    shoot("note").await?;
-
     b.driver.goto(bench("roof")).await?;
     b.css("[data-facet]").await?;
     shoot("roof").await?;
@@ -78,6 +71,9 @@ async fn main() -> Result<()> {
     b.press("Laps").await?;
     b.shows("Right only while the top edge of the head tape stays closed").await?;
     shoot("laps").await?;
+    b.bench("Flanged window, front W1").await?.click().await?;
+    b.shows("Right: every drop runs off or drains").await?;
+    shoot("laps-right").await?;
 
     b.driver.goto(bench("practice")).await?;
     b.bench("1.2 m (4 ft)").await?.click().await?;
@@ -116,10 +112,5 @@ async fn main() -> Result<()> {
     b.css("#note-line").await?;
     b.driver.execute(choose("rear.edge"), vec![]).await?;
     shoot("round-phone").await?;
-    b.resize(820, 1180).await?;
-    b.driver.goto(bench("round")).await?;
-    b.css("#note-line").await?;
-    b.driver.execute(choose("rear.edge"), vec![]).await?;
-    shoot("round-tablet").await?;
     b.close().await
 }

@@ -212,6 +212,32 @@ fn remedies(i: &TransectInput, t: &Transect, g: &GroundInput) -> Vec<GroundRemed
     out
 }
 
+/// What keeps a face whose ground falls away from being clean: readings that end too near, a hollow on the way, cladding that was not
+/// measured.
+fn not_known(of: &[&GroundTransect], u: Units) -> Vec<String> {
+    /// A hollow shallower than the staff reads is none, metres.
+    const HOLLOW_M: f64 = 0.005;
+    let mut out = vec![];
+    let at = |t: &GroundTransect| u.length(t.station_m, 1);
+    for t in of {
+        let Some(r) = &t.result else {
+            out.push(format!("the ground at {} could not be worked out", at(t)));
+            continue;
+        };
+        if r.short_transect {
+            let (end, reach) = (u.length(r.reach_used_m, 2), u.length(t.input.reach_m, 2));
+            out.push(format!("the readings at {} end {end} from the wall, and {reach} are judged", at(t)));
+        }
+        if r.deepest_hollow_m > HOLLOW_M {
+            out.push(format!("a hollow {} deep lies on the way at {}", u.depth(r.deepest_hollow_m), at(t)));
+        }
+        if t.cladding_m.is_none() {
+            out.push(format!("the lower edge of the cladding was not measured at {}", at(t)));
+        }
+    }
+    out
+}
+
 pub(super) fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placing, units: Units) -> Vec<GroundFace> {
     let mut keys: Vec<(String, Face)> = transects.iter().map(|t| (t.mass.clone(), t.face)).collect();
     keys.dedup();
@@ -229,8 +255,12 @@ pub(super) fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placin
             let percent = if (high - low).abs() < 0.05 { format!("{low:.1} %") } else { format!("{low:.1} to {high:.1} %") };
             let stations = if of.len() == 1 { "one station".to_owned() } else { format!("{} stations", of.len()) };
             let mut sentence = format!("{} of the {name}: ", face.name());
-            if wrong == 0 && wet.is_empty() {
+            let missing = not_known(&of, units);
+            let clean = wrong == 0 && wet.is_empty() && missing.is_empty();
+            if clean {
                 sentence.push_str(&format!("the ground falls away {percent} at {stations}, and no water stands against it. Clean."));
+            } else if wrong == 0 && wet.is_empty() {
+                sentence.push_str(&format!("the ground falls away {percent} at {stations}. Not clean yet: {}.", missing.join("; ")));
             } else {
                 if wrong > 0 {
                     sentence.push_str(&format!("{wrong} of {stations} fall short ({percent}). "));
@@ -242,7 +272,7 @@ pub(super) fn faces(transects: &[GroundTransect], ponds: &[Pond], place: &Placin
                     sentence.push_str(&format!("{} of soil between the first and the last station would help.", units.soil(v)));
                 }
             }
-            GroundFace { mass, face, fill_m3, sentence: sentence.trim_end().to_owned(), right: wrong == 0 && wet.is_empty() }
+            GroundFace { mass, face, fill_m3, sentence: sentence.trim_end().to_owned(), right: clean }
         })
         .collect()
 }

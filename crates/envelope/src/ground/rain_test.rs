@@ -269,6 +269,7 @@ impl<'a> Prepared<'a> {
             roof: input.roof.clone(),
             rainwater: input.rainwater.clone(),
             front_faces: input.brief.front_faces,
+            driving_rain_from: input.brief.driving_rain_from,
             practice: practice.clone(),
             at_mm_h: None,
             remedies: false,

@@ -33,6 +33,9 @@ pub struct RainAccountInput {
     /// The direction the front faces.
     #[serde(default)]
     pub front_faces: Option<Bearing>,
+    /// The direction driving rain comes from; without it the one that brings most is taken.
+    #[serde(default)]
+    pub driving_rain_from: Option<Bearing>,
     /// The practice; the usual schools when it is not given.
     #[serde(default)]
     pub practice: Practice,
@@ -121,12 +124,24 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
     let eaves_with: BTreeSet<&str> = kept.iter().flat_map(GutterRecord::eaves).collect();
     let mut falling = Falling::new(s, eaves_of(s, &names), &eaves_with);
     out.starts = s.facets.iter().map(|f| (f.id.clone(), f.middle)).collect();
-    out.walls_m2 = falling.wall_rain();
+    // Without the front's direction the plan is not north up, and a compass direction says nothing in it.
+    let wind = input.driving_rain_from.filter(|_| input.front_faces.is_some()).map(|b| {
+        let (east, north) = b.degrees().to_radians().sin_cos();
+        [east, north]
+    });
+    out.walls_m2 = falling.wall_rain(wind);
     let rain = out.design_mm_h;
     let (order, ring) = downhill(kept, &falling);
     let mut done: BTreeMap<&str, GutterAccount> = BTreeMap::new();
     for g in order {
         let account = gutter(g, &mut falling, rain, input, judged, doubts);
+        for o in g.outlets.iter().filter(|o| judged && o.ends == Ends::Ground && o.distance.trim().is_empty()) {
+            let at = if o.from_left.trim().is_empty() { String::new() } else { format!(" at {}", o.from_left.trim()) };
+            doubts.push(format!(
+                "{}: how far from the wall does its outlet{at} let go? Until that is measured its water is taken to fall at the wall.",
+                g.id
+            ));
+        }
         done.insert(&g.id, account);
     }
     if !ring.is_empty() {

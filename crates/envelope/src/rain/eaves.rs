@@ -226,14 +226,18 @@ impl<'a> Falling<'a> {
         }
     }
 
-    /// Wind drives rain against walls that stand on a roof: half of a wall's area counts as roof. Gives the area, m².
-    pub(crate) fn wall_rain(&mut self) -> f64 {
+    /// Wind drives rain against walls that stand on a roof: half of a wall's area counts as roof, as much of it as it turns to the
+    /// wind. Wind comes from one direction at a time, so that opposed walls are never added: from `wind`, a unit vector to where it
+    /// comes from, or from the point of the compass that brings most. Gives the area, m².
+    pub(crate) fn wall_rain(&mut self, wind: Option<[f64; 2]>) -> f64 {
+        /// Directions that are tried where none is known.
+        const POINTS: usize = 16;
         /// Each piece of wall this long is followed down by itself.
         const PIECE_M: f64 = 0.5;
         const MOST_PIECES: f64 = 12.0;
         /// The part of a wall that wind-driven rain counts for; rule of practice.
         const SHARE: f64 = 0.5;
-        let mut all = 0.0;
+        let mut pieces: Vec<([f64; 2], [f64; 2], f64)> = vec![];
         for e in self.shape.edges.iter().filter(|e| e.kind.is_step()) {
             let (Some(l0), Some(l1), Some(lower)) = (e.lower_z0_m, e.lower_z1_m, e.other.as_deref()) else { continue };
             let n = (e.plan_m / PIECE_M).ceil().clamp(1.0, MOST_PIECES);
@@ -248,11 +252,24 @@ impl<'a> Falling<'a> {
                 let side = [(e.p1[1] - e.p0[1]) / e.plan_m * 2e-2, -(e.p1[0] - e.p0[0]) / e.plan_m * 2e-2];
                 let either = [[at[0] + side[0], at[1] + side[1]], [at[0] - side[0], at[1] - side[1]]];
                 let Some(from) = either.into_iter().find(|p| facet_at(self.shape, *p).is_some_and(|f| f.id == lower)) else { continue };
-                all += area;
+                let looks = [(from[0] - at[0]) / 2e-2, (from[1] - at[1]) / 2e-2];
+                pieces.push((from, looks, area));
+            }
+        }
+        let turned = |looks: [f64; 2], wind: [f64; 2]| (looks[0] * wind[0] + looks[1] * wind[1]).max(0.0);
+        let all = |wind: [f64; 2]| pieces.iter().map(|(_, looks, area)| area * turned(*looks, wind)).sum::<f64>();
+        let wind = wind.unwrap_or_else(|| {
+            let points = (0..POINTS).map(|k| (k as f64 / POINTS as f64 * std::f64::consts::TAU).sin_cos()).map(|(x, y)| [x, y]);
+            points.max_by(|a, b| all(*a).total_cmp(&all(*b))).unwrap_or([0.0, 1.0])
+        });
+        let sum = all(wind);
+        for (from, looks, area) in pieces {
+            let area = area * turned(looks, wind);
+            if area > 1e-9 {
                 self.drop_at(from, area, "wind-driven rain off a wall");
             }
         }
-        all
+        sum
     }
 
     /// Where a downspout that comes down at a point of an eave meets a lower roof: straight below, or as far as elbows reach.

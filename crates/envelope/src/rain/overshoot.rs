@@ -1,6 +1,7 @@
 //! Water that leaves the roof's edge flies: does it land in the trough?
 //!
-//! Along a slope it runs as a thin sheet, in a valley as a stream in a V; both at the uniform depth of Manning's formula. It
+//! Along a slope it runs as a thin sheet, in a valley as a stream in a V, both at their uniform depth: Manning's formula, and for a
+//! sheet so thin that it is laminar the film of Nusselt, whichever is deeper. It
 //! leaves with the slope of the roof and falls freely to the rim. An estimate: drops cling to an edge at small flows, wind and
 //! ridged coverings move them.
 
@@ -70,6 +71,9 @@ pub struct Overshoot {
 /// More than falls on earth, mm/h.
 const MOST_RAIN: f64 = 2000.0;
 
+/// Kinematic viscosity of water at 10 °C, m²/s.
+const VISCOSITY: f64 = 1.31e-6;
+
 /// Uniform depth and speed at a flow. Metres and metres per second.
 fn uniform(leaves: Leaves, roughness: f64, rain_mm_h: f64) -> (f64, f64) {
     let per = rain_mm_h / 3.6e6;
@@ -78,7 +82,10 @@ fn uniform(leaves: Leaves, roughness: f64, rain_mm_h: f64) -> (f64, f64) {
     match leaves {
         Leaves::Sheet { width_m, pitch } => {
             let q = width_m * per;
-            let y = (roughness * q / along(pitch)).powf(0.6);
+            let turbulent = (roughness * q / along(pitch)).powf(0.6);
+            // A laminar film: q = g S y³ / 3ν. The slower of the two holds the water back, and so is the deeper.
+            let laminar = (3.0 * VISCOSITY * q / (G * along(pitch).powi(2))).cbrt();
+            let y = turbulent.max(laminar);
             (y, if y > 0.0 { q / y } else { 0.0 })
         }
         Leaves::Stream { area_m2, pitch, sides, .. } => {
@@ -198,5 +205,19 @@ mod tests {
                 prop_assert_eq!(less.caught, rain <= from);
             }
         }
+    }
+
+    /// Thin sheets are laminar and run slower than Manning says; thick ones are not. The two meet without a step.
+    #[test]
+    fn a_thin_sheet_is_a_laminar_film() {
+        let at = |rain: f64, width_m: f64| uniform(Leaves::Sheet { width_m, pitch: 0.5 }, 0.01, rain);
+        let (y, v) = at(10.0, 2.0);
+        let q = 2.0 * 10.0 / 3.6e6;
+        let sine = 0.5 / 0.5_f64.hypot(1.0);
+        assert!((y - (3.0 * VISCOSITY * q / (G * sine)).cbrt()).abs() < 1e-12 && (v * y - q).abs() < 1e-15);
+        let (thick, _) = at(500.0, 10.0);
+        assert!((thick - (0.01 * 10.0 * 500.0 / 3.6e6 / sine.sqrt()).powf(0.6)).abs() < 1e-12);
+        let depths: Vec<f64> = (1..2000).map(|r| at(f64::from(r), 8.0).0).collect();
+        assert!(depths.windows(2).all(|w| w[1] > w[0] && w[1] < 1.6 * w[0] + 1e-5), "deeper with more rain, and nowhere at once");
     }
 }

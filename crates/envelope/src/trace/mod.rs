@@ -1,0 +1,3 @@
+//! From a wet spot back to where the water came in: evidence weighed openly.
+
+pub mod weigh;
