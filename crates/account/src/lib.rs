@@ -23,7 +23,7 @@ use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Cell, Face};
-use envelope::wall::account::{Clearance, WallAccount, WallInput, wall_account};
+use envelope::wall::account::{Booked, Clearance, WallAccount, WallInput, wall_account};
 use envelope::wall::record::Walls;
 use jiff::civil::Date;
 use ledger::WholeJob;
@@ -235,6 +235,16 @@ impl Case {
             notes: self.notes().cloned().collect(),
             face_m: Face::ALL.into_iter().filter_map(long).collect(),
             clearances: clearances.collect(),
+            // A book that misses by more than it may gives no heights.
+            booked: self
+                .survey()
+                .account
+                .book
+                .iter()
+                .filter(|b| b.within_tolerance != Some(false))
+                .flat_map(|b| &b.points)
+                .map(|p| Booked { point: p.point.clone(), height_m: p.adjusted_by_setup_m })
+                .collect(),
             practice: self.practice.clone(),
         }
     }

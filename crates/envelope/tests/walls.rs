@@ -92,6 +92,21 @@ fn masonry_by_its_sum() {
 }
 
 #[test]
+fn heights_of_the_level_book_are_offered_until_they_are_taken() {
+    let with = |units: &str, floor: Value| {
+        let input = json!({ "walls": { "floor": floor }, "booked": [{ "point": "F1", "height_m": -0.0127 }, { "point": "F2", "height_m": 0.1524 }],
+            "practice": { "name": "x", "units": units } });
+        wall_account(&serde_json::from_value(input).unwrap()).booked.into_iter().map(|b| (b.point, b.typed)).collect::<Vec<_>>()
+    };
+    let offered = |of: &[(&str, &str)]| of.iter().map(|(p, t)| ((*p).to_owned(), (*t).to_owned())).collect::<Vec<_>>();
+    assert_eq!(with("metric", json!([])), offered(&[("F1", "-12.7 mm"), ("F2", "152.4 mm")]));
+    assert_eq!(with("us", json!([{ "id": "F2", "x": "1 m", "y": "1 m", "height": "0 mm" }])), offered(&[("F1", "-0.500 in")]));
+    // What is offered can be kept as it is.
+    let floor = json!([{ "id": "F1", "x": "0 m", "y": "0 m", "height": "-0.500 in" }]);
+    serde_json::from_value::<envelope::wall::record::Walls>(json!({ "floor": floor })).unwrap().check().unwrap();
+}
+
+#[test]
 fn what_is_wrong_goes_on_the_list_and_stays_there_with_what_became_of_it() {
     let items = json!([{ "face": "front", "kind": "window", "name": "W1" }, { "face": "front", "kind": "penetration", "name": "P1" }]);
     let walls = json!({

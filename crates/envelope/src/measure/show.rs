@@ -130,6 +130,15 @@ impl Units {
         }
     }
 
+    /// A height with its sign, metres, as somebody would type it: read back, it is the same to a tenth of a millimetre.
+    pub fn typed_height(self, m: f64) -> String {
+        let sign = if m < 0.0 { "-" } else { "" };
+        match self.first() {
+            Units::Us => format!("{sign}{} in", fixed(m.abs() / INCH_M, 3)),
+            _ => format!("{sign}{} mm", fixed(m.abs() * 1000.0, 1)),
+        }
+    }
+
     /// A depth that is read finer than a tape: tenths of a millimetre, hundredths of an inch.
     pub fn fine(self, m: f64) -> String {
         self.show(|| format!("{} mm", fixed(m * 1000.0, 1)), || format!("{} in", fixed(m / INCH_M, 2)))

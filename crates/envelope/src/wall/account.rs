@@ -34,9 +34,33 @@ pub struct WallInput {
     /// Clearances that Ground worked out, in its words.
     #[serde(default)]
     pub clearances: Vec<Clearance>,
+    /// Heights out of Ground's level book, metres above its datum; none while the book misses by more than it may.
+    #[serde(default)]
+    pub booked: Vec<Booked>,
     /// The practice.
     #[serde(default)]
     pub practice: Practice,
+}
+
+/// A height out of the level book.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Booked {
+    /// The point, as the book names it.
+    pub point: String,
+    /// Its height, metres.
+    pub height_m: f64,
+}
+
+/// A height that can be taken for the floor.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct BookedShown {
+    /// The point, as the book names it.
+    pub point: String,
+    /// Its height as it would be typed.
+    pub typed: String,
 }
 
 /// How far cladding stands over the ground.
@@ -236,6 +260,8 @@ pub struct WallAccount {
     pub reader: Option<CrackReader>,
     /// The floor; none while no height was read.
     pub floor: Option<FloorAccount>,
+    /// Heights of the level book that are not among the floor's.
+    pub booked: Vec<BookedShown>,
     /// What the details hand on for tracing.
     pub ways_in: Vec<WayIn>,
     /// What can be chosen.
@@ -288,6 +314,12 @@ pub fn wall_account(i: &WallInput) -> WallAccount {
             i.face_m.get(&f).copied()
         }),
         floor,
+        booked: i
+            .booked
+            .iter()
+            .filter(|b| i.walls.floor.iter().all(|p| p.id != b.point))
+            .map(|b| BookedShown { point: b.point.clone(), typed: u.first().typed_height(b.height_m) })
+            .collect(),
         ways_in: details.iter().filter_map(|d| d.way_in.clone()).collect(),
         details,
         forms: FORMS.iter().map(shown).collect(),

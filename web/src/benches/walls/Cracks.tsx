@@ -316,6 +316,20 @@ function Floor({ page, walls, editing }: PartProps) {
 				>
 					Read a height
 				</PlainButton>
+				{page.account.booked.map((b) => (
+					<QuietButton
+						key={b.point}
+						onPress={() => {
+							const last = floor.at(-1);
+							editing.keep({
+								...walls,
+								floor: [...floor, { id: b.point, x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: b.typed }],
+							});
+						}}
+					>
+						Take {b.point} from the level book: {b.typed}
+					</QuietButton>
+				))}
 			</Row>
 		</>
 	);
