@@ -229,3 +229,41 @@ fn ends(s: &mut Svg, v: &View<'_>, ways: &[&Strip], look: Look) {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use envelope::wall::account::{WallInput, wall_account};
+
+    const CROSS: &str = "l8 8m0 -8l-8 8";
+
+    fn drawn(faults: &str) -> String {
+        let walls =
+            format!(r#"{{"walls":{{"details":[{{"id":"L1","template":"window","face":"rear","at":"<W3>","faults":[{faults}]}}]}}}}"#);
+        let input: WallInput = serde_json::from_str(&walls).unwrap();
+        laps_svg(&wall_account(&input).details[0], Look::PRINT).unwrap()
+    }
+
+    /// Water that gets in is a cross by shape, not by colour; what is right has none, and sound seals stand left of aged ones.
+    #[test]
+    fn a_cross_stands_where_water_gets_in_and_nowhere_else() {
+        assert!(!drawn("").contains(CROSS));
+        let sealed = drawn(r#""head-reversed""#);
+        let first = sealed.find(CROSS).expect("aged, it gets in");
+        assert!(sealed[..first].contains("Seals sound: none gets in"), "not while the tape holds");
+        let open = drawn(r#""head-untaped""#);
+        assert!(open.find(CROSS) < open.find("Seals sound: water gets in"), "and left as well without tape");
+        assert!(!sealed.contains("<W3>") && sealed.contains("&lt;W3&gt;"), "a place is text");
+    }
+
+    /// Each piece lies a sheet above whatever it lies over.
+    #[test]
+    fn sheets_are_stepped_in_their_order() {
+        let walls = r#"{"walls":{"details":[{"id":"L1","template":"sidewall-kickout","face":"rear"}]}}"#;
+        let input: WallInput = serde_json::from_str(walls).unwrap();
+        let a = wall_account(&input);
+        let detail = a.details[0].input.as_ref().unwrap();
+        let layer = layers(detail);
+        assert!(detail.over.len() > 10 && detail.over.iter().all(|o| layer[o.outer.as_str()] > layer[o.inner.as_str()]));
+    }
+}

@@ -3,6 +3,7 @@
 use envelope::wall::laps::{
     End, Hole, LapVerdict, LapsInput, LapsOut, Over, Pan, PanSide, PanSlope, Piece, PieceEdge, PieceKind, Seal, SealKind, laps,
 };
+use envelope::wall::templates::in_order;
 use proptest::prelude::*;
 
 const KINDS: [PieceKind; 10] = [
@@ -21,20 +22,8 @@ const EDGES: [PieceEdge; 4] = [PieceEdge::Top, PieceEdge::Bottom, PieceEdge::Lef
 const SEALS: [SealKind; 3] = [SealKind::Tape, SealKind::Sealant, SealKind::Adhered];
 
 /// For every two pieces that overlap, the later one outside.
-fn in_layers(mut i: LapsInput) -> LapsInput {
-    let p = &i.pieces;
-    let mut over = vec![];
-    for b in 0..p.len() {
-        for a in 0..b {
-            let wide = p[a].x1.min(p[b].x1) - p[a].x0.max(p[b].x0);
-            let high = p[a].z1.min(p[b].z1) - p[a].z0.max(p[b].z0);
-            if wide > 1e-9 && high > 1e-9 {
-                over.push(Over { outer: p[b].id.clone(), inner: p[a].id.clone() });
-            }
-        }
-    }
-    i.over = over;
-    i
+fn in_layers(i: LapsInput) -> LapsInput {
+    LapsInput { over: in_order(&i.pieces), ..i }
 }
 
 fn piece(id: usize, kind: PieceKind, [x0, x1, z0, z1]: [f64; 4]) -> Piece {

@@ -123,6 +123,10 @@ fn what_is_wrong_goes_on_the_list_and_stays_there_with_what_became_of_it() {
         [("Front, W1: head lap", Some("covered unseen")), ("Rear: slab edge", None), ("Wall base over the slab edge, rear", None)],
         "an opening that is not counted any more is not asked for"
     );
+    // The list and the note that a detail offers name the same condition.
+    let pan = of(json!({ "details": [{ "id": "L1", "template": "window", "face": "rear", "faults": ["no-pan"] }] }));
+    assert_eq!(pan.do_not_cover[0].condition, "sill-pan-corner-loose");
+    assert_eq!(pan.details[0].offered.as_ref().map(|o| o.condition.as_str()), Some("sill-pan-corner-loose"));
     assert!(a.matrix.sentence.starts_with("3 of 30 answered: 1 right, 2 wrong"), "{}", a.matrix.sentence);
 }
 

@@ -373,6 +373,13 @@ pub(super) fn crack(c: &CrackRecord, shown: &dyn Fn(f64) -> String, long: &dyn F
 
 use Speaks::{Against, For, Open};
 
+/// A crack that leans less sideways rises to neither end, metres.
+const UPRIGHT_M: f64 = 0.05;
+/// The part of a face at each end that is its end, not its middle. Rule of practice.
+const OUTER: f64 = 1.0 / 3.0;
+/// So near to a corner an upright crack may come from the other face turning out, metres. Rule of practice.
+const CORNER_M: f64 = 1.0;
+
 /// How one crack speaks. A wall cracks square to the way it is stretched: a part that goes down pulls a crack open that rises
 /// toward it; what goes down at its ends opens at the top, what sags opens at the foot. Rules of the trade, not of this job.
 fn read_crack(c: &CrackRecord, ends: [[f64; 2]; 2], face_m: Option<f64>) -> ([Speaks; 4], String) {
@@ -385,13 +392,13 @@ fn read_crack(c: &CrackRecord, ends: [[f64; 2]; 2], face_m: Option<f64>) -> ([Sp
                 return ([Open; 4], "the length of the face is not known, so which end it rises to is not either".into());
             };
             let run = high[0] - low[0];
-            if run.abs() < 0.05 {
+            if run.abs() < UPRIGHT_M {
                 return ([Open; 4], "it hardly rises to either side".into());
             }
             let toward_right = run > 0.0;
             let on_right = middle > 0.5 * l;
             let to_end = toward_right == on_right;
-            let near_end = middle.min(l - middle) < l / 3.0;
+            let near_end = middle.min(l - middle) < OUTER * l;
             let side = if toward_right { "right" } else { "left" };
             if to_end {
                 let corner = if near_end { For } else { Open };
@@ -402,7 +409,7 @@ fn read_crack(c: &CrackRecord, ends: [[f64; 2]; 2], face_m: Option<f64>) -> ([Sp
         }
         Pattern::Vertical => match (widths.get(&CrackAt::Upper), widths.get(&CrackAt::Lower)) {
             (Some(u), Some(d)) if u - d > 2.0 * CARD_M => {
-                let at_end = face_m.is_some_and(|l| middle.min(l - middle) < 1.0);
+                let at_end = face_m.is_some_and(|l| middle.min(l - middle) < CORNER_M);
                 (
                     [For, Against, For, if at_end { For } else { Open }],
                     "it is wider at its top: what lies beside it turns down and outward".into(),
@@ -450,7 +457,7 @@ pub(super) fn read_all(
     }
     for s in signs {
         let at = metres("The place", &s.from_left).ok().zip(face_m(s.face)).map(|(x, l)| x / l);
-        let outer = at.map(|f| !(1.0 / 3.0..=2.0 / 3.0).contains(&f));
+        let outer = at.map(|f| !(OUTER..=1.0 - OUTER).contains(&f));
         let (name, speaks, why) = match (s.kind, outer) {
             (SignKind::DoorBinds, Some(true)) => ("binds", [For, Open, For, Open], "its opening near the end is out of square"),
             (SignKind::DoorBinds, Some(false)) => ("binds", [Open, For, For, Open], "its opening in the middle is out of square"),

@@ -5,6 +5,8 @@
 
 pub mod account;
 pub mod cracks;
+mod detail;
+mod figures;
 pub mod floor;
 pub mod laps;
 pub mod matrix;
