@@ -10,6 +10,10 @@ use crate::gutter::channel::{Channel, ChannelInput};
 use crate::gutter::downspout::{Downspout, DownspoutInput};
 use crate::gutter::run::{Run, RunInput};
 use crate::measure::{self, Measure};
+use crate::moisture::air::{Air, AirInput, Wood, WoodInput};
+use crate::moisture::drying::{Drying, DryingInput};
+use crate::moisture::heat::{Heat, HeatInput};
+use crate::moisture::map::{MapInput, MoistureMap};
 use crate::rain::account::{RainAccount, RainAccountInput};
 use crate::rain::design::{Rain, RainInput};
 use crate::rain::overshoot::{Overshoot, OvershootInput};
@@ -21,6 +25,7 @@ use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, RoofShape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
+use crate::trace::form::{TraceInput, TraceOut};
 use crate::trace::weigh::{WeighInput, WeighOut};
 use crate::wall::account::{WallAccount, WallInput};
 use crate::wall::laps::{LapsInput, LapsOut};
@@ -214,6 +219,36 @@ calcs! {
     "walls" = walls(input: &WallInput) -> WallAccount {
         input.walls.check().map_err(refused)?;
         Ok(crate::wall::account::wall_account(input))
+    }
+
+    /// Works out dew point, surface humidity and what wood comes to in this air.
+    "air" = air(input: &AirInput) -> Air {
+        crate::moisture::air::air(input).map_err(refused)
+    }
+
+    /// Corrects what pins show in wood for temperature and species.
+    "wood-reading" = wood_reading(input: &WoodInput) -> Wood {
+        crate::moisture::air::wood_reading(input).map_err(refused)
+    }
+
+    /// Judges moisture readings against dry references and maps them.
+    "moisture-map" = moisture_map(input: &MapInput) -> MoistureMap {
+        crate::moisture::map::map(input).map_err(refused)
+    }
+
+    /// Fits how one place dries over days.
+    "drying" = drying(input: &DryingInput) -> Drying {
+        crate::moisture::drying::drying(input).map_err(refused)
+    }
+
+    /// Finds what differs in a picture of heat.
+    "heat" = heat(input: &HeatInput) -> Heat {
+        crate::moisture::heat::heat(input).map_err(refused)
+    }
+
+    /// Traces wet spots back to where the water came in.
+    "trace" = trace(input: &TraceInput) -> TraceOut {
+        crate::trace::trace(input).map_err(refused)
     }
 
     /// Weighs a few explanations against what was observed.

@@ -24,6 +24,7 @@ pub mod ground;
 pub mod gutter;
 pub mod job;
 pub mod measure;
+pub mod moisture;
 mod plane;
 pub mod practice;
 pub mod rain;
