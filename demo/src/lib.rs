@@ -6,11 +6,13 @@ pub use scenes::{SCENES, draw};
 
 use envelope::ground::record::Ground;
 use envelope::job::{Brief, Job};
+use envelope::moisture::record::Moisture;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::{Context, read};
 use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone, next_names};
+use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use ledger::{Change, Ledger, LedgerError, Request};
 use serde::Deserialize;
@@ -43,6 +45,10 @@ pub struct DemoJob {
     pub ground: Option<Ground>,
     /// The walls, as they were met.
     pub walls: Option<Walls>,
+    /// Rooms and readings, as they were taken.
+    pub moisture: Option<Moisture>,
+    /// Wet spots, as they were seen and tried.
+    pub trace: Option<Trace>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -201,6 +207,12 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     }
     if let Some(walls) = &job.walls {
         ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:walls"), None, walls)?], &[])?;
+    }
+    if let Some(moisture) = &job.moisture {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:moisture"), None, moisture)?], &[])?;
+    }
+    if let Some(trace) = &job.trace {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:trace"), None, trace)?], &[])?;
     }
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {

@@ -16,6 +16,8 @@ use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::job::Brief;
+use envelope::moisture::account::{MoistureAccount, MoistureInput, moisture_account};
+use envelope::moisture::record::Moisture;
 use envelope::practice::Practice;
 use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
 use envelope::rain::record::Rainwater;
@@ -23,6 +25,8 @@ use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Cell, Face};
+use envelope::trace::account::{TraceAccount, TraceOn, trace_account};
+use envelope::trace::record::Trace;
 use envelope::wall::account::{Booked, Clearance, WallAccount, WallInput, wall_account};
 use envelope::wall::record::Walls;
 use jiff::civil::Date;
@@ -45,6 +49,8 @@ pub struct Case {
     storm: OnceLock<Arc<Result<RainTest, RainTestError>>>,
     mending: OnceLock<Arc<Result<Vec<Mending>, RainTestError>>>,
     walls: OnceLock<WallAccount>,
+    moisture: OnceLock<Arc<MoistureAccount>>,
+    trace: OnceLock<TraceAccount>,
 }
 
 impl Case {
@@ -65,6 +71,8 @@ impl Case {
             storm: OnceLock::new(),
             mending: OnceLock::new(),
             walls: OnceLock::new(),
+            moisture: OnceLock::new(),
+            trace: OnceLock::new(),
         }
     }
 
@@ -84,6 +92,7 @@ impl Case {
         case.ground = kept(&before.ground, ground);
         case.storm = kept(&before.storm, ground);
         case.mending = kept(&before.mending, ground);
+        case.moisture = kept(&before.moisture, base && a.moisture == b.moisture);
         case
     }
 
@@ -251,5 +260,47 @@ impl Case {
     /// What follows from the walls as they were met.
     pub fn walls(&self) -> &WallAccount {
         self.walls.get_or_init(|| wall_account(&self.wall_input(self.walls_kept())))
+    }
+
+    /// Rooms and readings as they are kept.
+    pub fn moisture_kept(&self) -> Moisture {
+        self.whole.moisture.as_ref().map(|m| m.body.clone()).unwrap_or_default()
+    }
+    /// What goes into the account of the moisture: other readings than those that were taken.
+    pub fn moisture_input(&self, moisture: Moisture) -> MoistureInput {
+        MoistureInput { moisture, roof: self.roof_kept(), front_faces: self.brief().front_faces, practice: self.practice.clone() }
+    }
+    /// What follows from the readings that were taken.
+    pub fn moisture(&self) -> &MoistureAccount {
+        self.moisture.get_or_init(|| Arc::new(moisture_account(&self.moisture_input(self.moisture_kept()))))
+    }
+
+    /// Spots and tests as they are kept.
+    pub fn trace_kept(&self) -> Trace {
+        self.whole.trace.as_ref().map(|t| t.body.clone()).unwrap_or_default()
+    }
+    /// The tracing with other spots, answers or tests than those that are kept; gathered from every bench.
+    pub fn traced(&self, kept: &Trace) -> TraceAccount {
+        let notes: Vec<(String, Note)> = self.whole.notes.iter().map(|n| (n.id.clone(), n.body.clone())).collect();
+        // The visit stands at the end of its day: what was seen on it is before it.
+        let visit = format!("{}T23:00", self.brief().visited_on.unwrap_or(self.today));
+        trace_account(&TraceOn {
+            kept,
+            moisture: (&self.moisture_kept(), self.moisture()),
+            roof: &self.roof_kept(),
+            shape: self.roof().shape.as_ref(),
+            details: &self.roof().details,
+            notes: &notes,
+            ways_in: &self.walls().ways_in,
+            rainwater: (&self.rainwater_kept(), self.rain()),
+            ground: &self.survey().account,
+            front: self.brief().front_faces,
+            visit: &visit,
+            practice: &self.practice,
+        })
+    }
+    /// The tracing of what is kept.
+    pub fn trace(&self) -> &TraceAccount {
+        self.trace.get_or_init(|| self.traced(&self.trace_kept()))
     }
 }

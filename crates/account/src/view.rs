@@ -5,6 +5,7 @@ use envelope::finding::{Bundled, Finding, bundled};
 use envelope::ground::record::Ground;
 use envelope::job::{Job, VisitKind};
 use envelope::measure::Units;
+use envelope::moisture::record::Moisture;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
 use envelope::roof::account::details_of;
@@ -12,6 +13,7 @@ use envelope::roof::details::Detail;
 use envelope::roof::record::Roof;
 use envelope::round::{Note, Wanted, wanted};
 use envelope::site::{Coverage, Expectation, Face, Gap, Item, Left, Mark, Progress, Wheel, coverage, expected, left, progress, wheel};
+use envelope::trace::record::Trace;
 use envelope::wall::matrix::{seen, settle};
 use envelope::wall::record::Walls;
 use ledger::{Picture, Record};
@@ -72,6 +74,10 @@ pub struct JobView {
     pub ground: Option<Ground>,
     /// The walls, once something of them was met.
     pub walls: Option<Walls>,
+    /// Rooms and readings, once something was read.
+    pub moisture: Option<Moisture>,
+    /// Wet spots and what was tried, once there is one.
+    pub trace: Option<Trace>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -135,6 +141,8 @@ pub(crate) fn view(case: &Case) -> JobView {
         rainwater: whole.rainwater.as_ref().map(|r| r.body.clone()),
         ground: whole.ground.as_ref().map(|g| g.body.clone()),
         walls,
+        moisture: whole.moisture.as_ref().map(|m| m.body.clone()),
+        trace: whole.trace.as_ref().map(|t| t.body.clone()),
         items: whole.items.clone(),
         practice: whole.practice.clone(),
         units: case.practice().units,

@@ -4,10 +4,12 @@ mod cracks;
 mod ground;
 mod laps;
 mod marks;
+mod moisture;
 mod palette;
 mod rain;
 mod roof;
 mod svg;
+mod trace;
 mod wear;
 mod wheel;
 
@@ -15,9 +17,10 @@ pub use cracks::cracks_svg;
 pub use ground::{GroundOver, ground_svg, transect_svg};
 pub use laps::laps_svg;
 pub use marks::marks_svg;
+pub use moisture::{drying_svg, moisture_svg, rooms_svg, seen_from};
 pub use palette::{Look, TONES, Tone, tokens};
 pub use rain::{flow_svg, section_svg};
 pub use roof::{elevation_svg, in_twelve, life_svg, number, perimeter_svg, plan_svg};
-
+pub use trace::{rain_svg, trace_plan_svg, trace_section_svg};
 pub use wear::wear_svg;
 pub use wheel::wheel_svg;

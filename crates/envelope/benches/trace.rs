@@ -1,7 +1,7 @@
 //! How long tracing takes: 30 candidates, 500 hours of record, 12 sightings, and one spot or six.
 
 use divan::{Bencher, black_box};
-use envelope::trace::form::{Candidate, CandidateKind, RainHour, SeenAs, Shows, Sighting, Spot, TraceInput, Wetness};
+use envelope::trace::form::{CandidateKind, RainHour, SeenAs, Shows, Sighting, Spot, TraceCandidate, TraceInput, Wetness};
 use envelope::trace::trace;
 
 fn main() {
@@ -14,7 +14,7 @@ fn house(spots: usize, candidates: usize) -> TraceInput {
     let candidate = |k: usize| {
         let kind = CandidateKind::ALL[k % 10];
         let on_roof = k % 10 < 2;
-        Candidate {
+        TraceCandidate {
             id: format!("c{k}"),
             kind,
             x_m: 3.5 + 0.1 * k as f64,

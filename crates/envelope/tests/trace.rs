@@ -3,7 +3,7 @@
 mod scores;
 
 use envelope::trace::form::{
-    Candidate, CandidateKind, RainHour, SeenAs, Shows, Sighting, Spot, TestDone, TestKind, TraceInput, TraceOut, Wetness,
+    CandidateKind, RainHour, SeenAs, Shows, Sighting, Spot, TestDone, TestKind, TraceCandidate, TraceInput, TraceOut, Wetness,
 };
 use envelope::trace::{Weights, trace};
 use proptest::prelude::*;
@@ -44,9 +44,9 @@ fn spot() -> Spot {
     Spot { id: "s".into(), x_m: 4.0, y_m: 2.0, z_m: 2.5, faces_deg: None, shows: Shows::Ceiling }
 }
 
-fn candidate(id: &str, kind: CandidateKind, at: [f64; 3], state: SeenAs) -> Candidate {
+fn candidate(id: &str, kind: CandidateKind, at: [f64; 3], state: SeenAs) -> TraceCandidate {
     let on_roof = matches!(kind, CandidateKind::RoofDetail | CandidateKind::RoofField);
-    Candidate {
+    TraceCandidate {
         id: id.into(),
         kind,
         x_m: at[0],
@@ -63,7 +63,7 @@ fn candidate(id: &str, kind: CandidateKind, at: [f64; 3], state: SeenAs) -> Cand
     }
 }
 
-fn house(candidates: Vec<Candidate>) -> TraceInput {
+fn house(candidates: Vec<TraceCandidate>) -> TraceInput {
     TraceInput {
         visit: hour(480),
         front_deg: 200.0,
@@ -85,7 +85,7 @@ fn p(out: &TraceOut, id: &str) -> f64 {
 fn two() -> TraceInput {
     house(vec![
         candidate("valley", CandidateKind::RoofDetail, [4.1, 3.0, 3.4], SeenAs::Doubtful),
-        Candidate { faces_deg: None, ..candidate("pipe", CandidateKind::Plumbing, [4.0, 2.0, 2.8], SeenAs::Doubtful) },
+        TraceCandidate { faces_deg: None, ..candidate("pipe", CandidateKind::Plumbing, [4.0, 2.0, 2.8], SeenAs::Doubtful) },
     ])
 }
 
@@ -136,7 +136,7 @@ fn a_hole_in_the_record_gives_no_factor_and_says_so() {
 #[test]
 fn a_hose_from_above_counts_for_less_and_says_so_before() {
     let mut i = house(vec![
-        Candidate { z_m: 3.4, ..candidate("high", CandidateKind::WallOpening, [4.0, 0.0, 3.4], SeenAs::Unseen) },
+        TraceCandidate { z_m: 3.4, ..candidate("high", CandidateKind::WallOpening, [4.0, 0.0, 3.4], SeenAs::Unseen) },
         candidate("low", CandidateKind::WallOpening, [4.1, 0.0, 2.4], SeenAs::Unseen),
     ]);
     i.spots[0] = Spot { faces_deg: Some(200.0), y_m: 0.0, z_m: 1.6, shows: Shows::WallLow, ..spot() };
@@ -227,7 +227,7 @@ fn any_house() -> impl Strategy<Value = TraceInput> {
                 .enumerate()
                 .map(|(k, (kind, at, faces, state))| {
                     let c = candidate(&format!("c{k}"), CandidateKind::ALL[*kind], *at, states[*state]);
-                    Candidate {
+                    TraceCandidate {
                         faces_deg: c.faces_deg.map(|_| f64::from(*faces)),
                         from_mm: Some(9.0),
                         from_mm_h: Some(30.0),
@@ -310,7 +310,7 @@ proptest! {
     fn the_same_twice_is_equally_likely(i in any_house()) {
         let mut j = i.clone();
         j.tests.clear();
-        j.candidates.push(Candidate { id: "twin".into(), ..j.candidates[0].clone() });
+        j.candidates.push(TraceCandidate { id: "twin".into(), ..j.candidates[0].clone() });
         let out = trace(&j).unwrap();
         prop_assert!((p(&out, "twin") - p(&out, "c0")).abs() < 1e-9);
     }

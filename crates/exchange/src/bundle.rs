@@ -3,11 +3,13 @@
 use crate::strip::upright_only;
 use envelope::ground::record::Ground;
 use envelope::job::Job;
+use envelope::moisture::record::Moisture;
 use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
+use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use ledger::{Blob, BlobRef, LedgerError, Picture, WholeJob};
 use serde::{Deserialize, Serialize};
@@ -18,7 +20,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 5;
+pub const BUNDLE_VERSION: u32 = 6;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -60,6 +62,12 @@ pub struct Bundle {
     /// Its walls; since form 5.
     #[serde(default)]
     pub walls: Option<Walls>,
+    /// Its rooms and readings; since form 6.
+    #[serde(default)]
+    pub moisture: Option<Moisture>,
+    /// Its wet spots and what was tried; since form 6.
+    #[serde(default)]
+    pub trace: Option<Trace>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -174,6 +182,8 @@ pub fn pack(
         rainwater: whole.rainwater.as_ref().map(|r| r.body.clone()),
         ground: whole.ground.as_ref().map(|g| g.body.clone()),
         walls: whole.walls.as_ref().map(|w| w.body.clone()),
+        moisture: whole.moisture.as_ref().map(|m| m.body.clone()),
+        trace: whole.trace.as_ref().map(|t| t.body.clone()),
         practice: Some(whole.practice.clone()),
         left_out: left_out.clone(),
     };

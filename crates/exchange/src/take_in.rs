@@ -97,6 +97,12 @@ fn changes(bundle: &Bundle, now: &Now<'_>) -> Result<Vec<Change>, BundleError> {
     if let Some(walls) = &bundle.walls {
         put(on_top(now, &Kind::Walls.only_id(job), walls)?);
     }
+    if let Some(moisture) = &bundle.moisture {
+        put(on_top(now, &Kind::Moisture.only_id(job), moisture)?);
+    }
+    if let Some(trace) = &bundle.trace {
+        put(on_top(now, &Kind::Trace.only_id(job), trace)?);
+    }
     for p in &bundle.pictures {
         put(on_top(now, &p.id, &p.body)?);
     }

@@ -4,9 +4,13 @@
 //! simulated. They are slow, silent or wrong now and then, as the real ones are.
 
 mod altimeter;
+mod meters;
+mod record;
 mod records;
 mod weather;
 
 pub use altimeter::{Altimeter, AltimeterReading, AltimeterState, SimulatedAltimeter, slope_stick_percent};
+pub use meters::{AirShown, MeterReading, MeterScale, MeterState, Meters, SimulatedMeters};
+pub use record::{RainRecord, RecordedHour};
 pub use records::{Lookup, Outcome, Permit, RecordsOffice, SimulatedRecords};
 pub use weather::{IntensityRow, IntensityTable, SimulatedWeather, WeatherOffice};

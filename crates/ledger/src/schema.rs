@@ -243,11 +243,29 @@ pub(crate) fn migrations() -> Migrations<'static> {
             body    TEXT NOT NULL CHECK (json_valid(body))
         ) STRICT;
         ",
+    ),
+    M::up(
+        "
+        CREATE TABLE moisture (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE TABLE trace (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        ",
     )])
 }
 
 /// The form this program reads and writes: as many steps as there are above.
-pub(crate) const FORM: i64 = 6;
+pub(crate) const FORM: i64 = 7;
 
 #[cfg(test)]
 mod tests {
@@ -299,7 +317,7 @@ mod tests {
             .collect::<Result<_, _>>()
             .unwrap();
         assert_eq!(rows, [(7, "job".into(), None), (9, "item".into(), Some("r".into()))]);
-        for table in ["roof", "rainwater", "ground", "walls"] {
+        for table in ["roof", "rainwater", "ground", "walls", "moisture", "trace"] {
             let put = |id: &str| c.execute(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES (?1, 'j', 1, '{{}}')"), [id]);
             put("one").unwrap();
             assert!(put("two").is_err(), "a job has one {table}");

@@ -256,6 +256,8 @@ fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -
         "rain": crate::rain_report::rain_data(case),
         "ground": crate::ground_report::ground_data(case),
         "walls": crate::wall_report::wall_data(case),
+        "moisture": crate::trace_report::moisture_data(case),
+        "trace": crate::trace_report::trace_data(case),
         "roof": crate::roof_report::roof_data(case),
         "bundles": bundles(view),
         "open_expectations": open_expectations(view),

@@ -406,6 +406,79 @@
   #if w.opens [#text(fill: brick)[*Hazard:*] opening a wall may meet electricity, gas, mould or asbestos: have it looked at first, and leave it to a licensed trade.]
 ]
 
+// ---------------------------------------------------------------- moisture and tracing
+#if d.moisture != none [
+  #let m = d.moisture
+  = Moisture
+  A reading counts by how far it lies over places that are surely dry, in units of their spread: under 2 dry, over 4 wet. Nothing is drawn beyond the readings.
+  #for x in m.maps [
+    #block(above: 12pt, breakable: false)[
+      *#x.name, #x.on.* #x.sentence
+      #align(center, image(bytes(x.svg), format: "svg", width: 100%, height: 70mm, fit: "contain", alt: x.name + ". " + x.sentence))
+      #muted[#x.against Ochre: raised. Blue: wet. Dashed: a patch of a picture of heat that was not confirmed.]
+      #for e in x.doubts [\ #muted[#e]]
+    ]
+  ]
+  #if m.heat.len() > 0 [
+    #v(9pt)
+    == Pictures of heat
+    #list(..m.heat.map(h => [#h]))
+  ]
+  #for x in m.drying [
+    #block(above: 12pt, breakable: false)[
+      *#x.name.* #x.sentence
+      #align(center, image(bytes(x.svg), format: "svg", width: 70%, height: 42mm, fit: "contain", alt: x.sentence))
+    ]
+  ]
+  #if m.air.len() > 0 [
+    #v(9pt)
+    == Air
+    #list(..m.air.map(h => [#h]))
+  ]
+  #if m.left.len() > 0 [
+    #v(9pt)
+    == Left to read
+    #list(..m.left.map(h => [#h]))
+  ]
+]
+#if d.trace != none [
+  #let t = d.trace
+  = Where the water comes in
+  Weighed from what was seen of each place, where it lies, in which rain the spot showed, and what tests showed. Likely is not certain: the next rain decides.
+  #for s in t.spots [
+    #v(9pt)
+    == #s.name
+    #s.stop
+    #if s.watch != none [#s.watch]
+    #if s.plan != none [#align(center, image(bytes(s.plan), format: "svg", width: 100%, height: 72mm, fit: "contain", alt: "Plan of what may feed the spot, with the way of the likeliest"))]
+    #if s.section != none [#align(center, image(bytes(s.section), format: "svg", width: 60%, height: 52mm, fit: "contain", alt: "Section along the likeliest way"))]
+    #for r in s.ranking [
+      #block(above: 8pt, breakable: false)[
+        *#r.name* · #r.p
+        #for b in r.because [#b ]
+      ]
+    ]
+    #muted[Something that is not on the list: #s.unlisted.]
+    #if s.rain != none [#align(center, image(bytes(s.rain), format: "svg", width: 100%, height: 34mm, fit: "contain", alt: "Rain with the sightings of the spot"))]
+    #if s.tests.len() > 0 [
+      *Tests made*
+      #list(..s.tests.map(x => [#x]))
+    ] else [No test was made. ]
+    #for e in s.doubts [#muted[#e ]]
+  ]
+  #if t.untried.len() > 0 [
+    #v(9pt)
+    == Not tried
+    #list(..t.untried.map(x => [#x]))
+  ]
+  #if t.struck.len() > 0 [
+    #v(9pt)
+    == Struck off the list
+    #list(..t.struck.map(x => [#x]))
+  ]
+  #for c in t.cautions [#text(fill: brick)[*Hazard:*] #c ]
+]
+
 #if d.bundles.len() > 0 [
   = What can wait for other work
   #for b in d.bundles [

@@ -9,6 +9,7 @@ mod http;
 mod items;
 mod jobs;
 mod keep;
+mod moisture;
 mod notes;
 mod out;
 mod pictures;
@@ -42,6 +43,8 @@ fn features(cfg: &mut ServiceConfig<'_>) {
         .configure(rainwater::configure)
         .configure(ground::configure)
         .configure(walls::configure)
+        .configure(moisture::configure)
+        .configure(trace::configure)
         .configure(practices::configure)
         .configure(pictures::configure)
         .configure(out::configure);
@@ -87,4 +90,5 @@ pub async fn serve(app: Arc<App>, listener: TcpListener) -> std::io::Result<()> 
 
 #[cfg(test)]
 mod tests;
+mod trace;
 mod walls;

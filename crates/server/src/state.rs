@@ -5,7 +5,9 @@ use crate::http::{Ask, block};
 use crate::{ApiError, Patience};
 use account::{Case, Cases, Key};
 use actix_web::web::Bytes;
-use instruments::{Altimeter, RecordsOffice, SimulatedAltimeter, SimulatedRecords, SimulatedWeather, WeatherOffice};
+use instruments::{
+    Altimeter, Meters, RecordsOffice, SimulatedAltimeter, SimulatedMeters, SimulatedRecords, SimulatedWeather, WeatherOffice,
+};
 use ledger::{Ledger, Request};
 use report::Typeset;
 use std::collections::VecDeque;
@@ -63,6 +65,8 @@ pub struct App {
     pub weather: Box<dyn WeatherOffice>,
     /// Height differences over a hose.
     pub altimeter: Box<dyn Altimeter>,
+    /// Moisture, air and heat.
+    pub meters: Box<dyn Meters>,
     /// When and where the altimeter was zeroed.
     pub(crate) zeroed: Mutex<std::collections::HashMap<String, Zeroed>>,
     /// The queue for heavy work.
@@ -103,6 +107,7 @@ impl App {
             records,
             weather,
             altimeter: Box::new(SimulatedAltimeter),
+            meters: Box::new(SimulatedMeters),
             zeroed: Mutex::default(),
             work: Work::default(),
             hosts: Vec::new(),

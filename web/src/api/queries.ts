@@ -73,6 +73,15 @@ export const ask = {
 			{ params: { path: { job } }, body: body as Schemas["Walls"] },
 			{ enabled: body !== null, retry: false, ...previous },
 		),
+	moisture: (job: string) => queries.queryOptions("get", "/jobs/{job}/moisture", { params: { path: { job } } }, previous),
+	trace: (job: string) => queries.queryOptions("get", "/jobs/{job}/trace", { params: { path: { job } } }, previous),
+	tryTrace: (job: string, body: Schemas["Trace"] | null) =>
+		queries.queryOptions(
+			"post",
+			"/jobs/{job}/trace/try",
+			{ params: { path: { job } }, body: body as Schemas["Trace"] },
+			{ enabled: body !== null, retry: false, ...previous },
+		),
 	/** What would end the spilling: dear, so that it is asked again only when roof, gutters or practice are others. */
 	remedies: (job: string, on: string) =>
 		queryOptions({
@@ -211,6 +220,23 @@ export const saveRainwater = (job: string) => (base: number | null, body: Schema
 /** Keeps the walls; used by drafts. */
 export const saveWalls = (job: string) => (base: number | null, body: Schemas["Walls"], key: string) =>
 	answer(api.PUT("/jobs/{job}/walls", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps rooms and readings; used by drafts. */
+export const saveMoisture = (job: string) => (base: number | null, body: Schemas["Moisture"], key: string) =>
+	answer(api.PUT("/jobs/{job}/moisture", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps wet spots and what was tried; used by drafts. */
+export const saveTrace = (job: string) => (base: number | null, body: Schemas["Trace"], key: string) =>
+	answer(api.PUT("/jobs/{job}/trace", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** The rain before the visit, from the office. */
+export const askRain = (job: string) => answer(api.GET("/jobs/{job}/trace/rain", { params: { path: { job } } }));
+const at = (query: URLSearchParams) => Object.fromEntries(query) as { room?: string };
+/** What the hygrometer shows at a place. */
+export const readAir = (job: string, query: URLSearchParams) =>
+	answer(api.GET("/jobs/{job}/moisture/air", { params: { path: { job }, query: at(query) as never } }));
+/** A picture of the thermal camera, from a corner on. */
+export const takeHeat = (job: string, query: URLSearchParams) =>
+	answer(api.GET("/jobs/{job}/moisture/camera", { params: { path: { job }, query: at(query) as never } }));
+/** A picture of heat from a table. */
+export const readHeatFile = (text: string, cell_m: number) => answer(api.POST("/moisture/heat-file", { body: { text, cell_m } }));
 /** Keeps the ground; used by drafts. */
 export const saveGround = (job: string) => (base: number | null, body: Schemas["Ground"], key: string) =>
 	answer(api.PUT("/jobs/{job}/ground", { params: { path: { job }, ...under(key) }, body: { base, body } }));

@@ -70,6 +70,8 @@ const BENCHES = [
 	["rainwater", "Rainwater"],
 	["ground", "Ground"],
 	["walls", "Walls"],
+	["moisture", "Moisture"],
+	["trace", "Trace"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;

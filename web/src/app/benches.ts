@@ -8,6 +8,8 @@ export const benches: { [path: string]: () => Promise<ComponentType> } = {
 	roof: async () => (await import("../benches/roof/Roof")).Roof,
 	rainwater: async () => (await import("../benches/rainwater/Rainwater")).Rainwater,
 	ground: async () => (await import("../benches/ground/Ground")).Ground,
+	moisture: async () => (await import("../benches/moisture/Moisture")).Moisture,
+	trace: async () => (await import("../benches/trace/Trace")).Trace,
 	walls: async () => (await import("../benches/walls/Walls")).Walls,
 	walk: async () => (await import("../benches/round/WalkReview")).WalkReview,
 	practice: async () => (await import("../benches/practice/Practice")).Practice,

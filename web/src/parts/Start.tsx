@@ -24,6 +24,26 @@ const drawings = {
 			["staff", 168, 32],
 		],
 	},
+	// A wall with three dry places and one wet one.
+	meter: {
+		ink: "M20 10V92H180V10M40 60h8v14h-8zM70 60h8v14h-8zM100 60h8v14h-8z",
+		way: "M44 52V38M74 52V38M104 52V38M40 44l4 -6l4 6",
+		water: "M150 40c10 14 14 20 14 27a14 14 0 1 1 -28 0c0 -7 4 -13 14 -27z",
+		words: [
+			["dry, dry, dry", 40, 30],
+			["then here", 128, 30],
+		],
+	},
+	// From the roof down to a spot, and back.
+	drop: {
+		ink: "M30 92V52L100 20L170 52V92M30 92H170M84 62h10",
+		water: "M122 34L110 52L90 58",
+		way: "M64 84L86 66m-7 2l7 -2l-2 7",
+		words: [
+			["wet here", 34, 88],
+			["in here?", 128, 28],
+		],
+	},
 	// A roof with rain on it, and nothing to fall on yet.
 	rain: {
 		ink: "M30 92V62L100 24L170 62V92",

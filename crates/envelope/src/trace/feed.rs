@@ -1,6 +1,6 @@
 //! Which hours could have fed a spot, and how wet it would be when somebody looked.
 
-use super::form::{Candidate, RainHour};
+use super::form::{RainHour, TraceCandidate};
 use super::place::apart;
 use super::weights::{Origin, Weights};
 use std::f64::consts::LN_2;
@@ -77,7 +77,7 @@ fn logistic(x: f64) -> f64 {
 }
 
 /// What feeds the spot in one hour, in a measure of its kind.
-fn hour(c: &Candidate, o: Origin, at: &Hours, i: usize, w: &Weights) -> f64 {
+fn hour(c: &TraceCandidate, o: Origin, at: &Hours, i: usize, w: &Weights) -> f64 {
     let mm = at.mm[i];
     let heavy = |mm: f64| (mm - w.rain_loss_mm).max(0.0).powf(w.rain_power);
     match o {
@@ -120,7 +120,7 @@ fn lag_and_drying(o: Origin, w: &Weights) -> (f64, f64) {
 
 /// How likely the spot is wet at each time, for each of the unknown ways, if this candidate feeds it. Times in hours since the same
 /// midnight as the record.
-pub(super) fn wet_chance(c: &Candidate, o: Origin, at: &Hours, times: &[f64], w: &Weights) -> Vec<[f64; UNKNOWNS]> {
+pub(super) fn wet_chance(c: &TraceCandidate, o: Origin, at: &Hours, times: &[f64], w: &Weights) -> Vec<[f64; UNKNOWNS]> {
     if matches!(o, Origin::Plumbing | Origin::Condensation) {
         let often = if o == Origin::Plumbing { w.pipe_wet_chance } else { w.cold_wet_chance };
         let odds = (often / (1.0 - often)).ln();

@@ -131,7 +131,7 @@ pub struct Spot {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Candidate {
+pub struct TraceCandidate {
     /// Its name.
     pub id: String,
     /// What it is.
@@ -250,7 +250,7 @@ pub struct TraceInput {
     pub spots: Vec<Spot>,
     /// Where water may come in.
     #[serde(default)]
-    pub candidates: Vec<Candidate>,
+    pub candidates: Vec<TraceCandidate>,
     /// Hourly rain and wind; an hour that is not in it was dry and calm, unless it lies in a hole.
     #[serde(default)]
     pub rain: Vec<RainHour>,
@@ -417,7 +417,7 @@ pub struct TraceOut {
 #[error("{0}")]
 pub struct TraceError(pub(super) String);
 
-impl Candidate {
+impl TraceCandidate {
     /// What a person calls it.
     #[must_use]
     pub fn called(&self) -> &str {

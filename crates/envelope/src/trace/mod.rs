@@ -1,9 +1,12 @@
 //! From a wet spot back to where the water came in: evidence weighed openly.
 
+pub mod account;
 mod feed;
 pub mod form;
+pub mod gather;
 mod next;
 mod place;
+pub mod record;
 mod say;
 mod tracing;
 pub mod weigh;

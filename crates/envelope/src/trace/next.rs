@@ -1,6 +1,6 @@
 //! Which test tells most for its time, and when to stop.
 
-use super::form::{Candidate, CandidateKind, NextTest, TestKind, TestOutcome, Wetness};
+use super::form::{CandidateKind, NextTest, TestKind, TestOutcome, TraceCandidate, Wetness};
 use super::place::origin;
 use super::weighing::{Case, Causes, Trial, Weighing, passes, wet_in_test};
 use super::weights::Origin;
@@ -37,12 +37,12 @@ pub(super) const fn usual_repair(o: Origin) -> f64 {
     }
 }
 
-pub(super) fn repair(c: &Candidate) -> f64 {
+pub(super) fn repair(c: &TraceCandidate) -> f64 {
     c.repair_minutes.unwrap_or_else(|| usual_repair(origin(c)))
 }
 
 /// The test that fits a candidate, how long the water runs, the whole time, and whether it takes a ladder.
-fn plan(c: &Candidate, case: &Case<'_>) -> (TestKind, f64, f64, bool) {
+fn plan(c: &TraceCandidate, case: &Case<'_>) -> (TestKind, f64, f64, bool) {
     let w = case.weights;
     match c.kind {
         CandidateKind::Plumbing => (TestKind::Pressure, 0.0, PRESSURE_MIN, false),

@@ -4,7 +4,7 @@
 //! falls, spreads a few decimetres and shows at heads, sills and floors. At the base it comes in near where it stands. Nothing climbs,
 //! but capillarity at the base by decimetres.
 
-use super::form::{Candidate, CandidateKind, Shows, Spot};
+use super::form::{CandidateKind, Shows, Spot, TraceCandidate};
 use super::weights::{Origin, Weights};
 
 /// Walls whose directions differ by more are different walls, degrees.
@@ -30,7 +30,7 @@ pub(super) const fn origin_of(kind: CandidateKind) -> Origin {
     }
 }
 
-pub(super) fn origin(c: &Candidate) -> Origin {
+pub(super) fn origin(c: &TraceCandidate) -> Origin {
     match c.kind {
         CandidateKind::RoofDetail if c.faces_deg.is_some() => Origin::EaveEnd,
         kind => origin_of(kind),
@@ -74,7 +74,7 @@ pub(super) fn apart(a: f64, b: f64) -> f64 {
 }
 
 /// The spot as seen from the candidate.
-pub(super) fn from(c: &Candidate, s: &Spot, front_deg: f64) -> From {
+pub(super) fn from(c: &TraceCandidate, s: &Spot, front_deg: f64) -> From {
     let (dx, dy) = (s.x_m - c.x_m, s.y_m - c.y_m);
     let toward = if matches!(c.kind, CandidateKind::RoofDetail | CandidateKind::RoofField) && c.faces_deg.is_none() {
         c.downslope_deg
@@ -108,7 +108,7 @@ fn falls(drop: f64, far: f64, up: f64) -> f64 {
 }
 
 /// How well the place fits, as a natural logarithm of a density without its scale; its scale is in how common the kind is.
-pub(super) fn fit(c: &Candidate, s: &Spot, front_deg: f64, w: &Weights) -> f64 {
+pub(super) fn fit(c: &TraceCandidate, s: &Spot, front_deg: f64, w: &Weights) -> f64 {
     let o = origin(c);
     let f = from(c, s, front_deg);
     // On a floor or ceiling behind a wall the distance in from the wall counts; on the wall itself it is the wall's thickness.

@@ -1,6 +1,6 @@
 //! Why an explanation stands where it stands, in sentences made from the figures.
 
-use super::form::{Agreement, Candidate, SeenAs, Spot, TestKind, Wetness};
+use super::form::{Agreement, SeenAs, Spot, TestKind, TraceCandidate, Wetness};
 use super::place::{From, origin};
 use super::weighing::Case;
 use super::weights::Origin;
@@ -19,7 +19,7 @@ pub(super) fn in_a_row(parts: &[String]) -> String {
 }
 
 /// How the spot lies from the candidate.
-pub(super) fn place(c: &Candidate, s: &Spot, f: &From, u: Units) -> String {
+pub(super) fn place(c: &TraceCandidate, s: &Spot, f: &From, u: Units) -> String {
     let m = |v: f64| u.length(v.abs(), 1);
     let name = c.called();
     let side = if f.side.abs() < STRAIGHT_M { "in line with it".to_owned() } else { format!("{} to the side", m(f.side)) };
@@ -51,7 +51,7 @@ pub(super) fn place(c: &Candidate, s: &Spot, f: &From, u: Units) -> String {
     }
 }
 
-pub(super) fn state(c: &Candidate) -> String {
+pub(super) fn state(c: &TraceCandidate) -> String {
     match c.state {
         SeenAs::Open => "It was found open.",
         SeenAs::Doubtful => "It was found doubtful.",
@@ -62,7 +62,7 @@ pub(super) fn state(c: &Candidate) -> String {
 }
 
 /// How the sightings agree.
-pub(super) fn rain(c: &Candidate, a: &Agreement) -> Option<String> {
+pub(super) fn rain(c: &TraceCandidate, a: &Agreement) -> Option<String> {
     let (fed, unfed) = (a.fed_wet + a.fed_dry, a.unfed_wet + a.unfed_dry);
     if fed + unfed == 0 {
         return None;

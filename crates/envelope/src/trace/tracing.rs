@@ -2,7 +2,7 @@
 
 use super::feed::{Hours, UNKNOWNS, share, wet_chance};
 use super::form::{
-    Agreement, Candidate, NextTest, RainHour, RankedCause, StopRule, TraceError, TraceFactors, TraceInput, TraceOut, TracedCandidate,
+    Agreement, NextTest, RainHour, RankedCause, StopRule, TraceCandidate, TraceError, TraceFactors, TraceInput, TraceOut, TracedCandidate,
     TracedSpot, Wetness,
 };
 use super::next::{entropy, next, repair};
@@ -236,7 +236,7 @@ pub fn trace_with(i: &TraceInput, weights: &Weights) -> Result<TraceOut, TraceEr
     Ok(TraceOut { spots })
 }
 
-fn agreement(c: &Candidate, case: &Case<'_>) -> Agreement {
+fn agreement(c: &TraceCandidate, case: &Case<'_>) -> Agreement {
     let times: Vec<f64> = case.seen.iter().map(|s| s.0).collect();
     if times.is_empty() {
         return Agreement::default();
@@ -338,7 +338,7 @@ fn traced(case: &Case<'_>, mut doubts: Vec<String>) -> TracedSpot {
     }
 }
 
-fn of_id<'a>(case: &Case<'a>, id: &str) -> Option<&'a Candidate> {
+fn of_id<'a>(case: &Case<'a>, id: &str) -> Option<&'a TraceCandidate> {
     case.candidates.iter().find(|c| c.id == id)
 }
 
@@ -347,7 +347,7 @@ fn pct(p: f64) -> String {
 }
 
 /// What should be seen in the next rain like the one after which the spot was last wet.
-fn watch(case: &Case<'_>, c: &Candidate) -> Option<String> {
+fn watch(case: &Case<'_>, c: &TraceCandidate) -> Option<String> {
     if c.kind.without_rain() {
         return Some(format!("Once {} is mended the spot should dry and stay dry, rain or not.", c.called()));
     }

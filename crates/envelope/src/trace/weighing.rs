@@ -1,7 +1,7 @@
 //! The weighing itself, for one spot: every single cause, every pair, and something that is not on the list.
 
 use super::feed::{Hours, UNKNOWNS, share, wet_chance};
-use super::form::{Candidate, CandidateKind, SeenAs, Shows, Spot, TestKind, Wetness};
+use super::form::{CandidateKind, SeenAs, Shows, Spot, TestKind, TraceCandidate, Wetness};
 use super::place::{fit, from, origin, origin_of, usual};
 use super::weights::{Origin, Weights};
 use crate::measure::Units;
@@ -28,7 +28,7 @@ pub(super) struct Trial {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Case<'a> {
     pub spot: &'a Spot,
-    pub candidates: &'a [Candidate],
+    pub candidates: &'a [TraceCandidate],
     pub front_deg: f64,
     pub hours: &'a Hours,
     /// When somebody looked, and whether it was wet.
@@ -134,7 +134,7 @@ pub(super) fn wet_in_test(t: &Trial, causes: Causes, c: &Case<'_>) -> f64 {
 }
 
 /// Whether one of the causes lies below a place, where water from it would pass.
-fn below(on: &Candidate, causes: Causes, c: &Case<'_>) -> bool {
+fn below(on: &TraceCandidate, causes: Causes, c: &Case<'_>) -> bool {
     let is = |i: usize| passes(on, &c.candidates[i], c.front_deg);
     match causes {
         Causes::One(a) => is(a),
@@ -144,7 +144,7 @@ fn below(on: &Candidate, causes: Causes, c: &Case<'_>) -> bool {
 }
 
 /// Whether water let onto one place passes another on its way down.
-pub(super) fn passes(on: &Candidate, lower: &Candidate, front_deg: f64) -> bool {
+pub(super) fn passes(on: &TraceCandidate, lower: &TraceCandidate, front_deg: f64) -> bool {
     if matches!(lower.kind, CandidateKind::Plumbing | CandidateKind::Condensation) || on.id == lower.id {
         return false;
     }
@@ -179,7 +179,7 @@ fn pair_likely(a: &[[f64; UNKNOWNS]], b: &[[f64; UNKNOWNS]], seen: &[(f64, Wetne
 }
 
 /// What something that is not on the list may be: one of each kind, just where it would show so, as common as its kind is.
-fn stand_ins(spot: &Spot, front_deg: f64) -> Vec<(Candidate, f64)> {
+fn stand_ins(spot: &Spot, front_deg: f64) -> Vec<(TraceCandidate, f64)> {
     let mut out = Vec::new();
     for kind in CandidateKind::ALL {
         if usual(origin_of(kind), spot.shows) < RARE {
@@ -191,7 +191,7 @@ fn stand_ins(spot: &Spot, front_deg: f64) -> Vec<(Candidate, f64)> {
         };
         let each = 1.0 / walls.len() as f64;
         for faces_deg in walls {
-            let c = Candidate {
+            let c = TraceCandidate {
                 id: String::new(),
                 kind,
                 x_m: spot.x_m,
@@ -225,7 +225,7 @@ pub(super) fn watched(c: &Case<'_>) -> Watched {
     if times.is_empty() {
         return Watched { wet: vec![vec![]; c.candidates.len()], unlisted: vec![] };
     }
-    let chance = |x: &Candidate| wet_chance(x, origin(x), c.hours, &times, c.weights);
+    let chance = |x: &TraceCandidate| wet_chance(x, origin(x), c.hours, &times, c.weights);
     Watched {
         wet: c.candidates.iter().map(chance).collect(),
         unlisted: stand_ins(c.spot, c.front_deg).iter().map(|(x, each)| (origin(x), *each, seen_likely(&chance(x), c.seen))).collect(),

@@ -6,11 +6,13 @@ mod ground;
 mod item;
 mod job;
 mod mark;
+mod moisture;
 mod note;
 mod picture;
 mod practice;
 mod rainwater;
 mod roof;
+mod trace;
 mod walls;
 
 pub use mark::mark_id;
@@ -185,6 +187,10 @@ kinds! {
         Ground = "ground" "Ground", ground: Option<Record<envelope::ground::record::Ground>>;
         /// The walls, once something of them was met: one at most.
         Walls = "walls" "Walls", walls: Option<Record<envelope::wall::record::Walls>>;
+        /// Rooms and readings, once something was read: one at most.
+        Moisture = "moisture" "Moisture", moisture: Option<Record<envelope::moisture::record::Moisture>>;
+        /// Wet spots and what was tried, once there is one: one at most.
+        Trace = "trace" "Trace", trace: Option<Record<envelope::trace::record::Trace>>;
         /// Pictures, in the order they came. After the notes they belong to.
         Picture = "picture" "Picture", pictures: Vec<Record<Picture>>;
     }

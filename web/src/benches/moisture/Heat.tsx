@@ -1,0 +1,121 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { readHeatFile, takeHeat } from "../../api/queries";
+import { PlainButton, QuietButton } from "../../design/buttons";
+import { Tick } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
+import { say } from "../../design/Notices";
+import { NumberBox } from "../../design/numbers";
+import { firstPlace, OnSurface } from "../../parts/OnSurface";
+import { nextId, rowsOf } from "../../parts/rows";
+import { asked } from "./Meter";
+import type { PartProps } from "./Moisture";
+
+type Picture = Schemas["HeatPicture"];
+
+/** Pictures of heat: first whether they may be used, then their patches, each unconfirmed until the meter was there. */
+export function Heat({ view, page, editing, rooms, day }: PartProps) {
+	const list = rowsOf<Schemas["Moisture"], "heat", Picture>(editing, "heat");
+	const [at, setAt] = useState({
+		...firstPlace(rooms),
+		part: "ceiling" as const,
+		along: "0 m",
+		up: "0 m",
+	} as Schemas["OnSurface"]);
+	const [text, setText] = useState("");
+	const [cell, setCell] = useState<number | null>(0.1);
+	const [now, setNow] = useState<Schemas["HeatConditions"]>({
+		inside_c: 20,
+		outside_c: 6,
+		sun_hours_ago: null,
+		wet: false,
+		windy: false,
+	});
+	const keep = (t: Schemas["HeatTaken"]) =>
+		list.add({ id: nextId("T", list.rows), at, cell_m: t.cell_m, grid: t.grid, conditions: now, source: t.source, on: day });
+	const attempt = async (get: () => Promise<Schemas["HeatTaken"]>) => {
+		try {
+			keep(await get());
+			setText("");
+		} catch (e) {
+			say((e as Error).message, { wrong: true });
+		}
+	};
+	const box = (label: string, field: "inside_c" | "outside_c" | "sun_hours_ago", most: number) => (
+		<NumberBox
+			label={label}
+			value={now[field] ?? null}
+			least={field === "sun_hours_ago" ? 0 : -50}
+			most={most}
+			onChange={(v) => (v != null || field === "sun_hours_ago") && setNow({ ...now, [field]: v })}
+		/>
+	);
+	return (
+		<>
+			{page.account.heat.map((h) => (
+				<Stack key={h.id} $gap={4} role="group" aria-label={`Picture ${h.id}`}>
+					<p>
+						<b>
+							{h.id} {h.name}
+						</b>{" "}
+						{h.against.length > 0 && <>Not usable for moisture. {h.against.join(" ")}</>}
+						{h.against.length === 0 && h.patches.length === 0 && "Nothing differs from the wall around it."}
+					</p>
+					<ul>
+						{h.patches.map((p) => (
+							<li key={`${p.at}`}>{p.sentence}</li>
+						))}
+					</ul>
+					{h.heat?.doubts?.map((d) => (
+						<Soft key={d}>{d}</Soft>
+					))}
+					<Row>
+						<QuietButton onPress={() => list.remove(h.id)}>Take {h.id} out</QuietButton>
+					</Row>
+				</Stack>
+			))}
+			<Soft>
+				Patches are drawn on the map of their surface under Readings: dashed until the meter was in them and beside them.
+			</Soft>
+			<Stack $gap={8} role="group" aria-label="Take a picture of heat">
+				<Columns>
+					<OnSurface
+						label="Its lower left corner is on"
+						place={at}
+						rooms={rooms}
+						onChange={setAt}
+						onBlur={() => {}}
+						wrong={() => undefined}
+					/>
+					{box("Inside, °C", "inside_c", 60)}
+					{box("Outside, °C", "outside_c", 60)}
+					{box("Sun was on the outside, hours ago", "sun_hours_ago", 48)}
+				</Columns>
+				<Row $gap={12}>
+					<Tick value={now.wet ?? false} onChange={(wet) => setNow({ ...now, wet })}>
+						The outside is wet
+					</Tick>
+					<Tick value={now.windy ?? false} onChange={(windy) => setNow({ ...now, windy })}>
+						Wind stands on it
+					</Tick>
+				</Row>
+				<Row $gap={8}>
+					<PlainButton onPress={() => void attempt(() => takeHeat(view.job.id, asked(at)))}>
+						Take a picture (simulated camera)
+					</PlainButton>
+				</Row>
+				<Folded head="From the camera's table">
+					<NumberBox label="Side of a cell, metres" value={cell} least={0.001} most={10} onChange={setCell} />
+					<Field label="Temperatures, row by row from the top" rows={4} value={text} onChange={setText} />
+					<PlainButton
+						isDisabled={text.trim() === "" || cell == null}
+						onPress={() => void attempt(() => readHeatFile(text, cell ?? 0.1))}
+					>
+						Read the table
+					</PlainButton>
+				</Folded>
+			</Stack>
+		</>
+	);
+}
