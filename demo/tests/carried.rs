@@ -2,6 +2,7 @@
 
 use account::{Case, Cases};
 use envelope::measure::Units;
+use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use ledger::{Change, Kind, Ledger, Request, SystemClock};
 use serde_json::{Value, json};
@@ -9,7 +10,16 @@ use std::sync::Arc;
 
 /// Everything dear that a case says.
 fn all(case: &Case) -> Value {
-    json!([case.roof(), case.rain(), case.survey().account, case.storm().unwrap(), case.walls(), case.findings()])
+    json!([
+        case.roof(),
+        case.rain(),
+        case.survey().account,
+        case.storm().unwrap(),
+        case.walls(),
+        case.findings(),
+        case.moisture(),
+        case.trace()
+    ])
 }
 
 #[test]
@@ -23,7 +33,7 @@ fn a_case_after_any_change_says_what_a_new_one_says() {
 
     type Made = fn(&ledger::WholeJob) -> Change;
     // One change of each kind, each of which changes what follows from it.
-    let changes: [(&str, Made); 7] = [
+    let changes: [(&str, Made); 9] = [
         ("the brief", |w| {
             let mut job = w.job.body.clone();
             job.brief.units = Some(Units::Us);
@@ -59,6 +69,16 @@ fn a_case_after_any_change_says_what_a_new_one_says() {
             let r = w.walls.as_ref().unwrap();
             Change::put(&r.id, Some(r.rev), &Walls { details: vec![], ..r.body.clone() }).unwrap()
         }),
+        ("the moisture", |w| {
+            let m = w.moisture.as_ref().unwrap();
+            let mut moisture = m.body.clone();
+            moisture.readings.retain(|r| r.id != "P10");
+            Change::put(&m.id, Some(m.rev), &moisture).unwrap()
+        }),
+        ("the tracing", |w| {
+            let t = w.trace.as_ref().unwrap();
+            Change::put(&t.id, Some(t.rev), &Trace { tests: vec![], ..t.body.clone() }).unwrap()
+        }),
     ];
     for (what, change) in &changes {
         let before = cases.get(&ledger, &job).unwrap();
@@ -70,6 +90,6 @@ fn a_case_after_any_change_says_what_a_new_one_says() {
         assert_eq!(all(&after), all(&fresh), "after a change of {what}");
         // What nothing touched is the same thing, not one that is like it.
         let carried = std::ptr::eq(before.survey(), after.survey());
-        assert_eq!(carried, ["a mark", "the walls"].contains(what), "after a change of {what}");
+        assert_eq!(carried, ["a mark", "the walls", "the moisture", "the tracing"].contains(what), "after a change of {what}");
     }
 }

@@ -98,15 +98,31 @@ pub fn trace_section_svg(a: &TraceAccount, spot: &str, look: Look) -> Option<Str
     let along = |p: &[f64; 3]| (p[0] - way.points[0][0]).hypot(p[1] - way.points[0][1]);
     let points: Vec<[f64; 2]> = way.points.iter().map(|p| [along(p), p[2]]).collect();
     let far = points.iter().map(|p| p[0]).fold(1.2, f64::max) + 0.8;
-    let high = points.iter().map(|p| p[1]).fold(1.0, f64::max) + 0.5;
-    let low = points.iter().map(|p| p[1]).fold(0.0, f64::min) - 0.3;
+    let high = points.iter().map(|p| p[1]).fold(f64::MIN, f64::max) + 0.6;
+    let lowest = points.iter().map(|p| p[1]).fold(f64::MAX, f64::min);
+    // What happens under a roof is drawn there; the floor only where the water comes near it.
+    let floored = lowest < 1.5;
+    let low = if floored { lowest.min(0.0) } else { lowest } - 0.4;
     let k = (300.0 / (far + 0.8)).min(300.0 / (high - low)).min(90.0);
     let (width, height) = ((far + 0.8) * k + 20.0, (high - low) * k + 44.0);
     let at = |p: [f64; 2]| [10.0 + (p[0] + 0.8) * k, 10.0 + (high - p[1]) * k];
     let mut s = Svg::new(look);
-    let floor = at([0.0, 0.0]);
-    s.line([4.0, floor[1]], [width - 4.0, floor[1]], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
-    s.text([width - 6.0, floor[1] - 4.0], "floor", &format!(r#"text-anchor="end" fill="{}""#, look.ink_soft));
+    let build = format!(r#"stroke="{}" stroke-width="1.5""#, look.ink);
+    if floored {
+        let floor = at([0.0, 0.0]);
+        s.line([4.0, floor[1]], [width - 4.0, floor[1]], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+        s.text([width - 6.0, floor[1] - 4.0], "floor", &format!(r#"text-anchor="end" fill="{}""#, look.ink_soft));
+    } else {
+        // The slope the water runs down under, and the ceiling it shows on.
+        let (a, b) = (points[0], points[1]);
+        let slope = (b[1] - a[1]) / (b[0] - a[0]).max(0.1);
+        let roof = |x: f64| at([x, a[1] + slope * (x - a[0]) + 0.08]);
+        s.line(roof(-0.6), roof(far - 0.3), &build);
+        let c = points[points.len() - 1];
+        s.line(at([-0.6, c[1] - 0.03]), at([far - 0.2, c[1] - 0.03]), &build);
+        let q = at([-0.6, c[1] - 0.03]);
+        s.text([q[0], q[1] + 14.0], "ceiling", &format!(r#"fill="{}""#, look.ink_soft));
+    }
     let line: Vec<[f64; 2]> = points.iter().map(|p| at(*p)).collect();
     s.curve(&line, &format!(r#"stroke="{}" stroke-width="3" stroke-linejoin="round" stroke-linecap="round""#, look.water));
     let halo = format!(r#"fill="{}" stroke="{}" stroke-width="3" paint-order="stroke""#, look.ink, look.plaster);

@@ -770,3 +770,71 @@ async fn walls_from_the_matrix_to_the_list_and_a_lap_turned_at_once() -> Result<
     assert!(pdf.starts_with(b"%PDF"));
     b.close().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_wet_skirting_is_read_against_dry_places_and_traced_back() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 800).await?;
+    let job = server.job("Quarry Row").await?;
+    let (moisture, trace) = (format!("/api/jobs/{job}/moisture"), format!("/api/jobs/{job}/trace"));
+
+    // An empty bench says what to do; a room is taped, and drawn at once.
+    b.driver.goto(format!("{}/jobs/{job}/moisture", server.address)).await?;
+    b.sees("Tape the room that is wet").await?;
+    b.press("Tape a room").await?;
+    b.sees("12.0 m²").await?;
+    b.bench("Place and walls").await?.click().await?;
+    type_into(&b, "Called", "kitchen").await?;
+    kept_as(&server, &moisture, |v| v["moisture"]["rooms"][0]["name"] == "kitchen").await?;
+
+    // A figure alone has no judgement; three dry places give it one.
+    b.press("Readings").await?;
+    let read = async |along: &str, value: &str| -> Result<()> {
+        type_into(&b, "From the left", along).await?;
+        type_into(&b, "It shows", value).await?;
+        b.press("Take the reading").await
+    };
+    read("1.0 m", "61").await?;
+    b.sees("no judgement. Take three").await?;
+    b.bench("This place is surely dry: a reference").await?.click().await?;
+    for (along, value) in [("0.5 m", "14"), ("2.5 m", "16"), ("3.5 m", "15")] {
+        read(along, value).await?;
+    }
+    b.sees("1 wet, 0 raised, 3 dry").await?;
+    let kept = kept_as(&server, &moisture, |v| v["moisture"]["readings"].as_array().is_some_and(|r| r.len() == 4)).await?;
+    assert_eq!(kept["account"]["maps"][0]["references"], json!([14.0, 16.0, 15.0]));
+
+    // What was read wet is offered for tracing; nothing is typed twice.
+    b.driver.goto(format!("{}/jobs/{job}/trace", server.address)).await?;
+    b.sees("61 where dry places read 15").await?;
+    b.press("Trace it").await?;
+    b.sees("something that is not on the list").await?;
+    let kept = kept_as(&server, &trace, |v| v["trace"]["spots"][0]["id"] == "S1").await?;
+    assert_eq!(kept["trace"]["seen"][0]["state"], "wet");
+    let pipe = |v: &Value| {
+        let of = v["account"]["result"]["spots"][0]["candidates"].as_array()?;
+        of.iter().find(|c| c["id"] == "pipe:S1")?["p"].as_f64()
+    };
+    let before = pipe(&kept).unwrap();
+
+    // A test is run with a clock and answered by one key; the ranking follows.
+    b.driver
+        .execute(
+            "[...document.querySelectorAll('li')].find(l => l.textContent.startsWith('Pressure on')).querySelector('button').click()",
+            vec![],
+        )
+        .await?;
+    b.sees("The spot is wet (W)").await?;
+    b.keys("d").await?;
+    let kept = kept_as(&server, &trace, |v| v["trace"]["tests"][0]["result"] == "dry").await?;
+    assert!(pipe(&kept).unwrap() < before, "{:?} {before}", pipe(&kept));
+
+    // A contradiction is refused with both words, and the report holds what is kept.
+    let bad = json!({ "spots": kept["trace"]["spots"], "seen": [
+        { "id": "W1", "spot": "S1", "at": "2026-11-01T10:00", "state": "wet" }, { "id": "W2", "spot": "S1", "at": "2026-11-01T10:00", "state": "dry" }] });
+    let answer = reqwest::Client::new().post(format!("{}{trace}/try", server.address)).json(&bad).send().await?;
+    assert_eq!(answer.status().as_u16(), 422);
+    assert!(answer.text().await?.contains("both wet and dry"));
+    assert!(server.bytes(&format!("/api/jobs/{job}/report.pdf")).await?.starts_with(b"%PDF"));
+    b.close().await
+}

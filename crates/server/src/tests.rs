@@ -996,10 +996,23 @@ async fn what_the_description_calls_always_there_is_always_sent() {
     let walls = json!({ "details": [{ "id": "L1", "template": "window", "face": "front" }], "masonry": [{ "id": "M1", "face": "front", "length": "4 m" }],
         "fasteners": [{ "id": "F1", "face": "left", "counted": 3, "overdriven": 1 }], "signs": [{ "id": "S1", "face": "left", "kind": "door-binds" }],
         "cracks": [{ "id": "C1", "face": "rear", "pattern": "map", "from_x": "1 m", "from_z": "0 m", "to_x": "2 m", "to_z": "1 m" }] });
-    for (page, body) in [("roof", measured()), ("rainwater", rainwater), ("ground", yard()), ("walls", walls)] {
+    let at = |along: &str| json!({ "room": "K1", "part": "wall", "wall": 1, "along": along, "up": "0.1 m" });
+    let wall = || json!({ "length": "3 m" });
+    let read =
+        |id: &str, along: &str, value: f64, dry: bool, on: &str| json!({ "id": id, "at": at(along), "value": value, "dry": dry, "on": on });
+    let moisture = json!({ "rooms": [{ "id": "K1", "name": "kitchen", "height": "2.5 m", "walls": [wall(), wall(), wall(), wall()] }],
+        "readings": [read("P1", "1 m", 28.0, false, "2026-11-18"), read("P2", "2 m", 9.0, true, "2026-11-18"), read("P3", "2.5 m", 10.0, true, "2026-11-18"),
+            read("P4", "2.8 m", 9.5, true, "2026-11-18"), read("P5", "1 m", 27.0, false, "2026-11-10")],
+        "air": [{ "id": "A1", "room": "K1", "t_c": 20.0, "rh_pct": 50.0, "surface_c": 15.0, "on": "2026-11-18" }],
+        "heat": [{ "id": "T1", "at": at("0 m"), "cell_m": 0.1, "grid": [[18.0, 18.0, 18.0], [18.0, 18.1, 18.0], [18.0, 18.0, 18.0]],
+            "conditions": { "inside_c": 20.0, "outside_c": 4.0 }, "on": "2026-11-18" }] });
+    let trace = json!({ "spots": [{ "id": "S1", "name": "damp", "at": at("1 m"), "shows": "skirting" }], "seen": [{ "id": "W1", "spot": "S1", "at": "2026-11-18T10:00", "state": "wet" }] });
+    for (page, body) in
+        [("roof", measured()), ("rainwater", rainwater), ("ground", yard()), ("walls", walls), ("moisture", moisture), ("trace", trace)]
+    {
         b.change(Method::PUT, &format!("/api/jobs/{JOB}/{page}"), &json!({ "base": null, "body": body })).await;
     }
-    for page in ["", "/roof", "/rainwater", "/ground", "/walls"] {
+    for page in ["", "/roof", "/rainwater", "/ground", "/walls", "/moisture", "/trace"] {
         let answer = b.get(&format!("/api/jobs/{JOB}{page}")).await.json();
         let described_as =
             &described["paths"][format!("/jobs/{{job}}{page}")]["get"]["responses"]["200"]["content"]["application/json"]["schema"];
@@ -1052,6 +1065,22 @@ async fn the_command_line_and_http_say_the_same() {
             json!({ "x0": 0, "x1": 1, "top": 2, "bottom": 0, "pieces": [{ "id": "a", "kind": "barrier", "x0": 0, "x1": 1, "z0": 0, "z1": 1.05 }, { "id": "b", "kind": "barrier", "x0": 0, "x1": 1, "z0": 0.97, "z1": 2 }], "over": [{ "outer": "b", "inner": "a" }] }),
         ),
         ("walls", json!({ "walls": { "details": [{ "id": "L1", "template": "window", "face": "front", "faults": ["head-reversed"] }] } })),
+        ("air", json!({ "t_c": 20.0, "rh_pct": 50.0, "surface_c": 12.0, "out_c": 2.0 })),
+        ("wood-reading", json!({ "reading_pct": 16.0, "t_c": 5.0 })),
+        (
+            "moisture-map",
+            json!({ "references": [10.0, 10.5, 9.8], "step": 0.5, "readings": [{ "x_m": 0.0, "y_m": 0.0, "value": 10.0 }, { "x_m": 1.0, "y_m": 0.0, "value": 20.0 }, { "x_m": 0.0, "y_m": 1.0, "value": 14.0 }] }),
+        ),
+        (
+            "drying",
+            json!({ "dry_level": 10.0, "readings": [{ "day": 0.0, "value": 20.0 }, { "day": 4.0, "value": 15.0 }, { "day": 9.0, "value": 12.0 }] }),
+        ),
+        ("heat", json!({ "cell_m": 0.1, "grid": [[18.0, 18.1, 18.0], [18.0, null, 18.1], [18.1, 18.0, 18.0]] })),
+        (
+            "trace",
+            json!({ "visit": "2026-11-18T10:00", "front_deg": 200.0, "spots": [{ "id": "s", "x_m": 1.0, "y_m": 1.0, "z_m": 2.5, "shows": "ceiling" }],
+            "candidates": [{ "id": "c", "kind": "roof-field", "x_m": 1.0, "y_m": 2.0, "z_m": 3.2, "downslope_deg": 200.0, "state": "open" }] }),
+        ),
         ("weigh", json!({ "hypotheses": ["a"], "prior": { "a": 1.0 }, "evidence": {} })),
         ("runoff", masses),
         ("gutter", channel),

@@ -407,6 +407,15 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
             Ok(m) => (Some(m), None),
             Err(e) => (None, Some(e.to_string())),
         };
+        let (wide_m, high_m) = size(&surface, rooms);
+        let map = map.map(|mut m| {
+            // The next reading is taken on the surface, not beyond its end.
+            if let Some(n) = m.next.as_mut() {
+                n.x_m = n.x_m.clamp(0.0, wide_m.unwrap_or(f64::INFINITY));
+                n.y_m = n.y_m.clamp(0.0, high_m.unwrap_or(f64::INFINITY));
+            }
+            m
+        });
         let name = surface_name(&surface, &i.moisture);
         let mut doubts: Vec<String> = map.iter().flat_map(|m| m.doubts.clone()).collect();
         for r in &readings {
@@ -417,7 +426,6 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
                 ));
             }
         }
-        let (wide_m, high_m) = size(&surface, rooms);
         for (r, p) in readings.iter().zip(&at) {
             let beyond = |v: f64, most: Option<f64>| most.is_some_and(|m| v < -0.05 || v > m + 0.05);
             if beyond(p[0], wide_m) || beyond(p[1], high_m) {

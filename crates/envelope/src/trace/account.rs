@@ -4,6 +4,7 @@ use super::form::{CandidateKind, Sighting, Spot, TestDone, TraceCandidate, Trace
 use super::gather::{Benches, Gathered, gathered};
 use super::place::from;
 use super::record::{SpotKept, Trace};
+use super::say;
 use super::tracing::trace;
 use crate::ground::survey::GroundAccount;
 use crate::moisture::account::{MoistureAccount, WetSpot, building};
@@ -148,6 +149,7 @@ pub fn trace_account(t: &TraceOn<'_>) -> TraceAccount {
         rain: t.rainwater.1,
         ground: t.ground,
         moisture: t.moisture.1,
+        units: t.practice.units,
     };
     let list = gathered(&benches, t.kept, &placed);
     let candidates: Vec<TraceCandidate> = list.iter().filter(|g| g.struck.is_none()).map(|g| g.candidate.clone()).collect();
@@ -204,7 +206,7 @@ pub fn trace_account(t: &TraceOn<'_>) -> TraceAccount {
         let tested = |id: &str| input.tests.iter().any(|x| x.candidate == id && x.spot == s.id);
         for n in s.next.iter().filter(|n| n.gain_bits >= TELLS && !tested(&n.candidate)).take(3) {
             if let Some(k) = input.candidates.iter().find(|k| k.id == n.candidate) {
-                untried.push(format!("{}: {} was not tested.", spot_name(&placed, &s.id), k.called()));
+                untried.push(format!("{}: {} was not tested.", spot_name(&placed, &s.id), say::within(k.called())));
             }
         }
     }

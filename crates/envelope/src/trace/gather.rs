@@ -66,6 +66,7 @@ pub(super) struct Benches<'a> {
     pub(super) rain: &'a RainAccount,
     pub(super) ground: &'a GroundAccount,
     pub(super) moisture: &'a MoistureAccount,
+    pub(super) units: crate::measure::Units,
 }
 
 /// A spill that only comes in rain no town has had is none, mm/h.
@@ -328,22 +329,22 @@ fn gutters(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
         let over: Vec<[f64; 2]> = g.spills.iter().filter(|s| !s.onto_roof).map(|s| b.own(s.at)).collect();
         let strongest = g.spills.iter().filter(|s| !s.onto_roof).max_by(|a, c| a.l_min.total_cmp(&c.l_min)).map(|s| b.own(s.at));
         let near = over.into_iter().map(|p| (away(p, spots), p)).min_by(|a, c| a.0.total_cmp(&c.0)).filter(|n| n.0 < NEAR_M).map(|n| n.1);
-        if let (Some(from), Some(p)) = (from, near.or(strongest)) {
-            if let Some((face, _)) = b.nearest(p) {
-                let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: eave(p), faces_deg: Some(b.building.faces(face)), downslope_deg: None };
-                let why = format!("runs over from {from:.0} mm/h on");
-                let mut c = put(
-                    format!("spill:{}", g.id),
-                    CandidateKind::GutterSpill,
-                    on,
-                    SeenAs::Open,
-                    format!("spill of {name}"),
-                    FoundOn::Rainwater,
-                    why,
-                );
-                c.candidate.from_mm_h = Some(from);
-                out.push(c);
-            }
+        if let (Some(from), Some(p)) = (from, near.or(strongest))
+            && let Some((face, _)) = b.nearest(p)
+        {
+            let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: eave(p), faces_deg: Some(b.building.faces(face)), downslope_deg: None };
+            let why = format!("runs over from {} on", b.units.rain(from));
+            let mut c = put(
+                format!("spill:{}", g.id),
+                CandidateKind::GutterSpill,
+                on,
+                SeenAs::Open,
+                format!("spill of {name}"),
+                FoundOn::Rainwater,
+                why,
+            );
+            c.candidate.from_mm_h = Some(from);
+            out.push(c);
         }
         let Some(record) = kept else { continue };
         for (n, (o, at)) in record.outlets.iter().zip(&g.outlets).enumerate() {
@@ -388,7 +389,7 @@ fn ground(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
                 CandidateKind::Pond,
                 on,
                 SeenAs::Open,
-                format!("standing water, {}", p.place),
+                format!("standing water at the {} wall", w.face.name().to_lowercase()),
                 FoundOn::Ground,
                 "water stands against this wall".into(),
             );

@@ -21,7 +21,7 @@ pub(super) fn in_a_row(parts: &[String]) -> String {
 /// How the spot lies from the candidate.
 pub(super) fn place(c: &TraceCandidate, s: &Spot, f: &From, u: Units) -> String {
     let m = |v: f64| u.length(v.abs(), 1);
-    let name = c.called();
+    let name = at_start(c.called());
     let side = if f.side.abs() < STRAIGHT_M { "in line with it".to_owned() } else { format!("{} to the side", m(f.side)) };
     if f.other_wall {
         return format!("{name} is on another wall than the spot.");
@@ -119,8 +119,23 @@ pub(super) fn tests(i: usize, case: &Case<'_>) -> Vec<String> {
         .collect()
 }
 
+/// A name within a sentence: without the capital it has in a list, unless it is one like G3.
+pub(super) fn within(name: &str) -> String {
+    let mut chars = name.chars();
+    match (chars.next(), chars.next()) {
+        (Some(a), Some(b)) if a.is_uppercase() && b.is_lowercase() => a.to_lowercase().collect::<String>() + &name[a.len_utf8()..],
+        _ => name.to_owned(),
+    }
+}
+
+/// A name at the start of a sentence.
+pub(super) fn at_start(name: &str) -> String {
+    name.chars().next().map_or_else(String::new, |a| a.to_uppercase().collect::<String>() + &name[a.len_utf8()..])
+}
+
 /// A test that is not made yet, within a sentence.
 pub(super) fn planned(t: &super::form::NextTest, on: &str) -> String {
+    let on = within(on);
     match t.test {
         TestKind::Hose => format!("a hose on {on} for {:.0} min", t.runs_minutes),
         TestKind::Dye => format!("dye at {on}"),

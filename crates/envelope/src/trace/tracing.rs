@@ -22,7 +22,7 @@ const MOST_TESTS: usize = 500;
 /// Rows of a record: three years of hours.
 const MOST_HOURS: usize = 27_000;
 /// What lies farther back than this does not keep a spot wet, hours.
-const REACH_BACK_H: f64 = 240.0;
+const REACH_BACK_H: f64 = 168.0;
 /// The longest record that is looked through, hours.
 const LONGEST_H: i64 = 27_000;
 /// An hour of rain beyond the world's record is a slip, mm; so is such a wind, m/s.
@@ -349,7 +349,7 @@ fn pct(p: f64) -> String {
 /// What should be seen in the next rain like the one after which the spot was last wet.
 fn watch(case: &Case<'_>, c: &TraceCandidate) -> Option<String> {
     if c.kind.without_rain() {
-        return Some(format!("Once {} is mended the spot should dry and stay dry, rain or not.", c.called()));
+        return Some(format!("Once {} is mended the spot should dry and stay dry, rain or not.", say::within(c.called())));
     }
     let wet = case.seen.iter().filter(|s| s.1 == Wetness::Wet).map(|s| s.0).max_by(f64::total_cmp)?;
     let at = usize::try_from(wet.floor() as i64 - case.hours.first).ok()?.min(case.hours.day.len().checked_sub(1)?);
@@ -374,7 +374,7 @@ fn stop(case: &Case<'_>, of: &Weighing, ranked: &[TracedCandidate], tests: &[Nex
             now: true,
             because: format!(
                 "{} stands at {} and nothing else over {}: mend it and watch the next rain.",
-                c.called(),
+                say::at_start(c.called()),
                 pct(first.p),
                 pct(RIVAL)
             ),
@@ -389,7 +389,7 @@ fn stop(case: &Case<'_>, of: &Weighing, ranked: &[TracedCandidate], tests: &[Nex
             now: true,
             because: format!(
                 "Mending {} takes {:.0} min, no more than the next test ({:.0} min), and it stands at {}: mend it and watch.",
-                c.called(),
+                say::within(c.called()),
                 repair(c),
                 t.minutes,
                 pct(first.p)
@@ -414,7 +414,7 @@ fn stop(case: &Case<'_>, of: &Weighing, ranked: &[TracedCandidate], tests: &[Nex
 fn would_change(case: &Case<'_>, ranked: &[TracedCandidate], tests: &[NextTest]) -> Vec<String> {
     let Some(first) = ranked.first() else { return vec![] };
     let mut out = Vec::new();
-    let called = |id: &str| of_id(case, id).map_or_else(|| id.to_owned(), |c| c.called().to_owned());
+    let called = |id: &str| of_id(case, id).map_or_else(|| id.to_owned(), |c| say::within(c.called()));
     for t in tests {
         let other = |o: &super::form::TestOutcome| o.leads != [first.id.clone()] && o.chance > 0.005;
         let what = say::planned(t, &called(&t.candidate));

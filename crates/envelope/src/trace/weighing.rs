@@ -10,6 +10,9 @@ use std::f64::consts::LN_2;
 /// How far below a hose the true cause may lie and be fed by it, metres, and how far to the side.
 const BELOW_M: f64 = 0.1;
 const BELOW_SIDE_M: f64 = 1.5;
+/// How far out of its wall, and how far down its roof, metres.
+const ON_WALL_M: f64 = 1.0;
+const DOWN_ROOF_M: f64 = 4.0;
 /// Beneath this share of the likeliest explanation a pair is not worked out: it cannot be seen in any figure that is shown.
 const FAINT: f64 = 1e-9;
 /// Kinds that show in such a way more seldom than this do not stand in for what is not listed.
@@ -151,7 +154,8 @@ pub(super) fn passes(on: &TraceCandidate, lower: &TraceCandidate, front_deg: f64
     let as_spot =
         Spot { id: String::new(), x_m: lower.x_m, y_m: lower.y_m, z_m: lower.z_m, faces_deg: lower.faces_deg, shows: Shows::WallLow };
     let f = from(on, &as_spot, front_deg);
-    f.drop > BELOW_M && f.side.abs() < BELOW_SIDE_M && !f.other_wall
+    let reach = if on.faces_deg.is_some() { ON_WALL_M } else { DOWN_ROOF_M };
+    f.drop > BELOW_M && f.side.abs() < BELOW_SIDE_M && f.along.abs() <= reach && !f.other_wall
 }
 
 /// How likely what was seen is, over everything that is not known of the spot.

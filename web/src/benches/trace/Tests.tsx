@@ -17,6 +17,8 @@ const KINDS: { [k in Test["kind"]]: string } = {
 	"cut-out": "Open up at",
 };
 const Running = styled(Stack)`border: ${line}; padding: 12px;`;
+/** A name within a sentence. */
+const within = (name: string) => name.replace(/^[A-Z](?=[a-z])/, (x) => x.toLowerCase());
 const percent = (p: number) => `${(p * 100).toFixed(0)} %`;
 
 /** The test that tells most for its time; run with a clock, its result by one key. */
@@ -40,7 +42,7 @@ export function Tests(props: PartProps) {
 		run(null);
 	};
 	const after = (o: Schemas["TestOutcome"]) =>
-		`${o.leads.length > 0 ? o.leads.map(called).join(" with ") : "something not listed"} ${percent(o.p)}`;
+		`${o.leads.length > 0 ? o.leads.map(called).map(within).join(" with ") : "something not listed"} ${percent(o.p)}`;
 	return (
 		<Stack $gap={8} role="group" aria-label="Tests">
 			<h2>What to try next</h2>
@@ -52,7 +54,7 @@ export function Tests(props: PartProps) {
 						<li key={n.candidate}>
 							<Row $gap={8}>
 								<b>
-									{KINDS[n.test]} {called(n.candidate)}
+									{KINDS[n.test]} {within(called(n.candidate))}
 								</b>
 								<Figures>{n.minutes.toFixed(0)} min</Figures>
 								<Soft>
@@ -63,8 +65,8 @@ export function Tests(props: PartProps) {
 							</Row>
 							{n.clear_first.length > 0 && (
 								<Soft>
-									First test dry or cover what lies below it: {n.clear_first.map(called).join(", ")}. Otherwise a wet result
-									counts for less.
+									First test dry or cover what lies below it: {n.clear_first.map(called).map(within).join(", ")}. Otherwise a wet
+									result counts for less.
 								</Soft>
 							)}
 						</li>
@@ -77,7 +79,7 @@ export function Tests(props: PartProps) {
 					<ul>
 						{mine.map((t) => (
 							<li key={t.id}>
-								{KINDS[t.kind]} {called(t.candidate)}, {t.minutes} min: <b>{t.result}</b>
+								{KINDS[t.kind]} {within(called(t.candidate))}, {t.minutes} min: <b>{t.result}</b>
 								{t.kind === "hose" && !t.cleared_below && <Soft> what lies below was not cleared</Soft>}
 								<QuietButton onPress={() => list.remove(t.id)}>Take out</QuietButton>
 							</li>
@@ -119,7 +121,7 @@ function Clock({ test, called, onDone, onGiveUp }: ClockProps) {
 		<Running role="group" aria-label={`Test on ${called(test.candidate)}`} onKeyDown={keys}>
 			<p>
 				<b>
-					{KINDS[test.test]} {called(test.candidate)}
+					{KINDS[test.test]} {within(called(test.candidate))}
 				</b>{" "}
 				<Figures role="timer">
 					{Math.floor(seconds / 60)}:{String(seconds % 60).padStart(2, "0")}

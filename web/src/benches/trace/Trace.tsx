@@ -143,13 +143,11 @@ function Spot(props: PartProps) {
 	return (
 		<Stack>
 			{problem && <p role="alert">{problem}</p>}
-			{traced?.doubts?.map((d) => (
-				<p key={d}>
-					<Soft>{d}</Soft>
-				</p>
-			))}
 			{traced && <Ranking {...props} drawn={drawn} />}
 			{drawn?.rain && <Drawing svg={drawn.rain} most="190px" />}
+			{traced?.doubts?.map((d) => (
+				<Soft key={d}>{d}</Soft>
+			))}
 			<Sightings {...props} />
 			<Tests {...props} />
 			<List {...props} />

@@ -1,0 +1,116 @@
+//! Moisture and tracing of a whole job: rooms on the building's plan, maps, patches, and the list gathered from the benches.
+
+use envelope::moisture::account::{MoistureInput, PatchState, moisture_account};
+use envelope::moisture::map::Class;
+use envelope::trace::form::Shows;
+use serde_json::json;
+
+/// A house of 10 by 8 m whose front faces south, with one room in its front right corner.
+fn house(more: &serde_json::Value) -> MoistureInput {
+    let mut moisture = json!({
+        "rooms": [{ "id": "K1", "name": "kitchen", "x": "5.7 m", "y": "0.3 m", "height": "2.5 m",
+            "walls": [{ "length": "4 m" }, { "length": "3 m" }, { "length": "4 m" }, { "length": "3 m" }] }],
+    });
+    moisture.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+    serde_json::from_value(json!({
+        "moisture": moisture, "front_faces": 180.0,
+        "roof": { "masses": [{ "id": "A", "name": "main", "length": "10 m", "depth": "8 m", "form": "gable", "pitch": { "how": "level-and-stick", "level": "24 in", "drop": "12 in" }, "eave": "2.7 m", "overhang": "0.4 m" }] },
+    }))
+    .unwrap()
+}
+
+fn read(id: &str, wall: usize, along: f64, up: f64, value: f64, dry: bool, on: &str) -> serde_json::Value {
+    json!({ "id": id, "at": { "room": "K1", "part": "wall", "wall": wall, "along": format!("{along} m"), "up": format!("{up} m") },
+        "scale": "relative", "material": "plaster", "value": value, "on": on, "dry": dry })
+}
+
+#[test]
+fn a_room_lies_on_the_plan_and_knows_its_outer_walls() {
+    let a = moisture_account(&house(&json!({})));
+    let room = &a.rooms[0];
+    assert!((room.area_m2 - 12.0).abs() < 1e-9 && a.doubts.is_empty(), "{:?}", a.doubts);
+    // Front and right are outside; they face south and east. The inner walls face nowhere.
+    let faces: Vec<Option<f64>> = room.sides.iter().map(|s| s.faces_deg).collect();
+    assert_eq!(faces, [Some(180.0), Some(90.0), None, None]);
+    // Seen from inside, the left end of the front wall is its right corner on the plan.
+    let left = room.sides[0].left;
+    assert!((left[0] - 9.7).abs() < 1e-9 && (left[1] - 0.3).abs() < 1e-9, "{left:?}");
+}
+
+#[test]
+fn what_is_read_wet_is_offered_where_it_is() {
+    let day = "2026-11-18";
+    let readings = [
+        read("P1", 1, 1.0, 0.1, 60.0, false, day),
+        read("P2", 1, 2.0, 0.1, 20.0, false, day),
+        read("P3", 1, 1.0, 0.6, 17.0, false, day),
+        read("P4", 2, 1.0, 1.0, 15.0, true, day),
+        read("P5", 3, 1.0, 1.0, 16.0, true, day),
+        read("P6", 3, 2.0, 1.0, 14.0, true, day),
+    ];
+    let a = moisture_account(&house(&json!({ "readings": readings })));
+    let m = &a.maps[0];
+    assert_eq!(m.references, [15.0, 16.0, 14.0], "references hold wherever they were taken");
+    assert_eq!(m.readings.iter().map(|r| r.class).collect::<Vec<_>>(), [Some(Class::Wet), Some(Class::Raised), Some(Class::Dry)]);
+    let s = &a.spots[0];
+    assert_eq!((s.shows, s.on.faces_deg), (Shows::Skirting, Some(180.0)));
+    assert!((s.on.x_m - 8.7).abs() < 1e-9 && (s.on.y_m - 0.3).abs() < 1e-9 && (s.on.z_m - 0.1).abs() < 1e-9, "{:?}", s.on);
+    // The same figures of another instrument are no references for it.
+    let mut other = house(&json!({ "readings": readings }));
+    for r in other.moisture.readings.iter_mut().filter(|r| r.dry) {
+        r.material = envelope::moisture::record::Material::Masonry;
+    }
+    let a = moisture_account(&other);
+    assert!(a.maps[0].map.is_none() && a.spots.is_empty());
+    assert!(a.left[0].contains("no judgement"), "{:?}", a.left);
+}
+
+#[test]
+fn a_relative_figure_typed_as_per_cent_is_asked_about_and_one_beyond_the_scale_is_refused() {
+    let mut r = read("P1", 1, 1.0, 0.1, 45.0, false, "2026-11-18");
+    r["scale"] = json!("wood");
+    let a = moisture_account(&house(&json!({ "readings": [r] })));
+    assert!(a.maps[0].doubts[0].contains("Is it a relative reading?"), "{:?}", a.maps[0].doubts);
+    let bad = house(&json!({ "readings": [read("P1", 1, 1.0, 0.1, 450.0, false, "2026-11-18")] }));
+    assert_eq!(bad.moisture.check().unwrap_err().field, "readings.P1.value");
+    let nowhere = house(&json!({ "readings": [read("P1", 7, 1.0, 0.1, 45.0, false, "2026-11-18")] }));
+    assert!(nowhere.moisture.check().unwrap_err().message.contains("there is no wall 7"));
+}
+
+/// A cold patch is nothing until the meter was in it and beside it; the meter decides.
+#[test]
+fn a_patch_waits_for_the_meter() {
+    let grid: Vec<Vec<f64>> = (0..20)
+        .map(|r| {
+            (0..30)
+                .map(|c| if (4..9).contains(&r) && (10..16).contains(&c) { 16.0 } else { 18.0 + 0.01 * f64::from((r * 7 + c * 3) % 5) })
+                .collect()
+        })
+        .collect();
+    let with = |inside: f64, readings: bool, outside_c: f64| {
+        let day = "2026-11-18";
+        // The patch lies 1.0 to 1.6 m from the left and 1.1 to 1.6 m up.
+        let read_at = [
+            read("P1", 1, 1.3, 1.3, inside, false, day),
+            read("P2", 1, 2.5, 0.5, 15.0, false, day),
+            read("P3", 2, 1.0, 1.0, 15.0, true, day),
+            read("P4", 2, 1.5, 1.0, 14.0, true, day),
+            read("P5", 2, 2.0, 1.0, 16.0, true, day),
+        ];
+        let picture = json!({ "id": "T1", "at": { "room": "K1", "part": "wall", "wall": 1, "along": "0 m", "up": "0 m" }, "cell_m": 0.1, "grid": grid,
+            "conditions": { "inside_c": 20.0, "outside_c": outside_c }, "on": day });
+        moisture_account(&house(&json!({ "heat": [picture], "readings": if readings { read_at.to_vec() } else { vec![] } })))
+    };
+    let bare = with(0.0, false, 4.0);
+    assert_eq!(bare.heat[0].patches[0].state, PatchState::Unconfirmed);
+    assert!(bare.left[0].contains("a contact reading inside it"), "{:?}", bare.left);
+    assert_eq!(with(60.0, true, 4.0).heat[0].patches[0].state, PatchState::Wet);
+    let dry = with(15.0, true, 4.0);
+    assert_eq!(dry.heat[0].patches[0].state, PatchState::Dry);
+    assert!(dry.heat[0].patches[0].sentence.contains("a duct") && dry.left.is_empty());
+    let p = &dry.heat[0].patches[0].bounds;
+    assert!((p[0] - 1.0).abs() < 1e-9 && (p[1] - 1.1).abs() < 1e-9 && (p[3] - 1.6).abs() < 1e-9, "{p:?}");
+    // Inside and outside too alike: the picture is not used, and says why.
+    let alike = with(60.0, true, 17.0);
+    assert!(alike.heat[0].patches.is_empty() && alike.heat[0].against[0].contains("3.0 K only"));
+}
