@@ -28,7 +28,7 @@ fn band(t: &[[f64; 3]; 3], from: f64, to: f64) -> Vec<[f64; 2]> {
 
 /// A surface with its readings, the map between them, and the pictures of heat that were taken of it.
 pub fn moisture_svg(m: &SurfaceMap, heat: &[HeatAccount], look: Look) -> String {
-    let of: Vec<&HeatAccount> = heat.iter().filter(|h| h.surface == m.surface && h.against.is_empty()).collect();
+    let of: Vec<&HeatAccount> = heat.iter().filter(|h| h.surface == m.surface && h.on == m.on && h.against.is_empty()).collect();
     let xs = m.readings.iter().map(|r| r.x_m).chain(of.iter().flat_map(|h| [h.at[0], h.at[0] + h.size[0]]));
     let ys = m.readings.iter().map(|r| r.y_m).chain(of.iter().flat_map(|h| [h.at[1], h.at[1] + h.size[1]]));
     let wide = m.wide_m.unwrap_or_else(|| xs.clone().fold(0.0, f64::max) + 0.4).max(0.5);

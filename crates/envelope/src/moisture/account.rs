@@ -227,6 +227,9 @@ pub struct HeatAccount {
     pub name: String,
     /// Its surface.
     pub surface: OnSurface,
+    /// The day.
+    #[cfg_attr(feature = "schema", schema(value_type = String, format = Date))]
+    pub on: Date,
     /// Its lower left corner on the surface, metres.
     pub at: [f64; 2],
     /// Its size, metres.
@@ -476,6 +479,11 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
         });
     }
     out.sort_by(|a, b| b.on.cmp(&a.on).then_with(|| a.key.cmp(&b.key)));
+    // What was only read again on an earlier day, without references of that day, is in the series and no map.
+    let latest = |s: &OnSurface| out.iter().find(|m| m.surface == *s).map(|m| m.on);
+    let keep: Vec<bool> = out.iter().map(|m| m.map.is_some() || Some(m.on) == latest(&m.surface)).collect();
+    let mut keep = keep.into_iter();
+    out.retain(|_| keep.next().unwrap_or(true));
     out
 }
 
@@ -696,6 +704,7 @@ fn picture(i: &MoistureInput, h: &HeatPicture, maps: &[SurfaceMap], left: &mut V
         id: h.id.clone(),
         name: name.clone(),
         surface: h.at.surface(),
+        on: h.on,
         at,
         size: [cols * h.cell_m, rows * h.cell_m],
         patches: patches.collect(),

@@ -39,7 +39,9 @@ pub(super) fn place(c: &TraceCandidate, s: &Spot, f: &From, u: Units) -> String 
             format!("{name} lies at the spot's height, {side}.")
         }
         Origin::EaveEnd | Origin::WallOpening | Origin::WallField => format!("{name} lies {} above the spot, {side}.", m(f.drop)),
-        Origin::GutterSpill => format!("The water of {name} lands at the wall, {side}; the spot lies {} above the floor.", m(s.z_m)),
+        Origin::GutterSpill => {
+            format!("The water of {} lands at the wall, {side}; the spot lies {} above the floor.", within(c.called()), m(s.z_m))
+        }
         Origin::Pond | Origin::LetGo | Origin::SprayHead => {
             let away = if f.along.abs() < STRAIGHT_M { "against the wall".to_owned() } else { format!("{} from it", m(f.along)) };
             format!("{name} is {away}, {side}.")
