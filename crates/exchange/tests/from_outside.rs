@@ -55,6 +55,20 @@ fn whole() -> (tempfile::TempDir, Ledger, String) {
             &entity::<envelope::wall::record::Walls>(json!({ "details": [{ "id": "L1", "template": "window", "face": "rear" }] })),
         )),
         put(Change::put(
+            &Kind::Moisture.only_id(&job),
+            None,
+            &entity::<envelope::moisture::record::Moisture>(
+                json!({ "air": [{ "id": "A1", "t_c": 20.0, "rh_pct": 50.0, "on": "2026-11-18" }] }),
+            ),
+        )),
+        put(Change::put(
+            &Kind::Trace.only_id(&job),
+            None,
+            &entity::<envelope::trace::record::Trace>(
+                json!({ "spots": [{ "id": "S1", "name": "damp", "at": { "face": "rear", "along": "1 m", "up": "0.1 m" }, "shows": "skirting" }] }),
+            ),
+        )),
+        put(Change::put(
             &id(3),
             None,
             &entity::<ledger::Picture>(
@@ -84,6 +98,8 @@ fn a_bundle_brings_every_kind_there_is() {
     let (a, b) = (here.job(&job).unwrap(), there.job(&job).unwrap());
     assert_eq!((a.notes, a.marks, a.items, a.pictures), (b.notes, b.marks, b.items, b.pictures));
     assert_eq!(a.walls.map(|w| w.body), b.walls.map(|w| w.body));
+    assert_eq!(a.moisture.map(|m| m.body), b.moisture.map(|m| m.body));
+    assert_eq!(a.trace.map(|t| t.body), b.trace.map(|t| t.body));
 }
 
 proptest! {

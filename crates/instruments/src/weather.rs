@@ -84,12 +84,12 @@ impl WeatherOffice for SimulatedWeather {
         let none = |words: &str| RainRecord { hours: vec![], holes: vec![], words: words.to_owned(), ..recorded(until, until) };
         if place.contains("weir cottages") {
             std::thread::sleep(self.delay * 2);
-            return none("The office did not answer. Read a record from a file, or go on without it.");
+            return none("The office did not answer. Ask again later; until then place, state and tests speak alone.");
         }
         if place.contains("ostermoor") {
             recorded(from, until)
         } else {
-            none("The office keeps no record for this place. Read one from a file.")
+            none("The office keeps no record for this place. Place, state and tests speak alone.")
         }
     }
 }

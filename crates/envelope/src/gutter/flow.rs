@@ -92,6 +92,10 @@ fn faces(t: &Trough<'_>) -> Vec<f64> {
     stops.retain(|x| (0.0..=t.length).contains(x));
     stops.sort_by(f64::total_cmp);
     stops.dedup_by(|a, b| (*a - *b).abs() < LEAST / 2.0);
+    // Of two that are one the first stays; at the end it is the end that must, or the water of the last millimetre is lost.
+    if let Some(last) = stops.last_mut() {
+        *last = t.length;
+    }
     let mut out = vec![0.0];
     for w in stops.windows(2) {
         let (a, b) = (w[0], w[1]);
