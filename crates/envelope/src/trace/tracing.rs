@@ -405,7 +405,7 @@ fn stop(case: &Case<'_>, of: &Weighing, ranked: &[TracedCandidate], tests: &[Nex
     }
     no(format!(
         "{} stands at {}, the next at {}: a test tells them apart cheaper than a wrong repair.",
-        c.called(),
+        say::at_start(c.called()),
         pct(first.p),
         pct(rival)
     ))
