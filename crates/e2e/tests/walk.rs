@@ -624,6 +624,8 @@ async fn drawings_by_keys_and_no_bench_wider_than_a_phone() -> Result<()> {
         ("roof", "squares."),
         ("rainwater", "L/min on the roof"),
         ("ground", "Rain test"),
+        ("moisture", "5 wet, 1 raised"),
+        ("trace", "something that is not on the list"),
         ("report", "As it will print"),
         ("practice", "1.2 m (4 ft)"),
     ] {
@@ -670,7 +672,8 @@ async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
     let server = Server::start(true).await?;
     let b = Browser::start(1280, 900).await?;
     let job = server.job("Thistlewick").await?;
-    let benches = ["brief", "round", "roof", "rainwater", "ground", "report", "practice", "walk"].map(|n| format!("/jobs/{job}/{n}"));
+    let benches = ["brief", "round", "roof", "rainwater", "ground", "walls", "moisture", "trace", "report", "practice", "walk"]
+        .map(|n| format!("/jobs/{job}/{n}"));
     let mut found = Vec::new();
     for theme in ["daylight", "attic"] {
         for path in ["/".to_owned(), "/interface".to_owned()].iter().chain(&benches) {

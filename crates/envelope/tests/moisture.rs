@@ -114,3 +114,48 @@ fn a_patch_waits_for_the_meter() {
     let alike = with(60.0, true, 17.0);
     assert!(alike.heat[0].patches.is_empty() && alike.heat[0].against[0].contains("3.0 K only"));
 }
+
+/// What fell after the record ends is not known: a sighting since then is not taken for one in dry weather.
+#[test]
+fn a_sighting_after_the_record_ends_gives_no_factor() {
+    use envelope::trace::account::{TraceOn, trace_account};
+    use envelope::trace::record::Trace;
+    let house = house(&json!({}));
+    let moisture = moisture_account(&house);
+    let rain = envelope::rain::account::rain_account(&serde_json::from_value(json!({ "roof": house.roof, "rainwater": {} })).unwrap());
+    let ground = envelope::ground::survey::survey(&serde_json::from_value(json!({ "ground": {}, "roof": house.roof })).unwrap()).account;
+    let seen_at = |at: &str| {
+        let kept: Trace = serde_json::from_value(json!({
+            "spots": [{ "id": "S1", "name": "damp", "at": { "room": "K1", "part": "wall", "wall": 1, "along": "1 m", "up": "0.1 m" }, "shows": "skirting" }],
+            "rain": { "from": "2026-10-01T00:00", "until": "2026-11-01T00:00", "hours": [{ "t": "2026-10-20T05:00", "mm": 4.0, "wind_m_s": 6.0, "wind_from_deg": 180.0 }] },
+            "seen": [{ "id": "W1", "spot": "S1", "at": at, "state": "wet" }],
+        }))
+        .unwrap();
+        kept.check().unwrap();
+        let on = TraceOn {
+            kept: &kept,
+            moisture: (&house.moisture, &moisture),
+            roof: &house.roof,
+            shape: None,
+            details: &[],
+            notes: &[],
+            ways_in: &[],
+            rainwater: (&envelope::rain::record::Rainwater::default(), &rain),
+            ground: &ground,
+            front: house.front_faces,
+            visit: "2026-11-20T23:00",
+            practice: &house.practice,
+        };
+        trace_account(&on).result.unwrap().spots.remove(0)
+    };
+    let known = seen_at("2026-10-20T09:00");
+    assert!(known.doubts.iter().all(|d| !d.contains("hole")) && known.candidates.iter().any(|c| c.factors.rain != 0.0));
+    for blind in ["2026-11-15T09:00", "2026-10-03T09:00"] {
+        let s = seen_at(blind);
+        assert!(
+            s.doubts[0].contains("hole in the days before") && s.candidates.iter().all(|c| c.factors.rain == 0.0),
+            "{blind}: {:?}",
+            s.doubts
+        );
+    }
+}

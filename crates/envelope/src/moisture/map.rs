@@ -207,8 +207,8 @@ fn crossing(a: [f64; 3], b: [f64; 3], level: f64) -> [f64; 2] {
     [a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1])]
 }
 
-pub(crate) fn area(p: &[[f64; 2]]) -> f64 {
-    (0..p.len()).map(|k| (p[k], p[(k + 1) % p.len()])).map(|(a, b)| a[0] * b[1] - b[0] * a[1]).sum::<f64>().abs() / 2.0
+fn ring_area(ring: &[[f64; 2]]) -> f64 {
+    crate::plane::area(ring).abs()
 }
 
 /// Joins pieces of a line end to end.
@@ -336,7 +336,7 @@ pub fn map(i: &MapInput) -> Result<MoistureMap, MapError> {
     let mut pieces = Vec::new();
     let mut area_m2 = 0.0;
     for t in &triangles {
-        area_m2 += area(&over(&t.corners, RAISED));
+        area_m2 += ring_area(&over(&t.corners, RAISED));
         let cut: Vec<[f64; 2]> = (0..3)
             .map(|k| (t.corners[k], t.corners[(k + 1) % 3]))
             .filter(|(a, b)| (a[2] >= RAISED) != (b[2] >= RAISED))
@@ -369,7 +369,7 @@ pub fn map(i: &MapInput) -> Result<MoistureMap, MapError> {
         levels,
         class,
         area_m2,
-        hull_m2: triangles.iter().map(|t| area(&t.corners.map(|c| [c[0], c[1]]))).sum(),
+        hull_m2: triangles.iter().map(|t| ring_area(&t.corners.map(|c| [c[0], c[1]]))).sum(),
         edge,
         highest,
         lowest_wet,

@@ -3,7 +3,11 @@
 pub mod account;
 pub mod air;
 pub mod drying;
+mod figures;
 pub mod heat;
+mod indoors;
 pub mod map;
+mod patches;
 pub mod record;
+mod series;
 pub mod surface;

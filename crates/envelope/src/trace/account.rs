@@ -230,12 +230,16 @@ fn spot_name(placed: &[(SpotKept, OnBuilding)], id: &str) -> String {
     placed.iter().find(|p| p.0.id == id).map_or_else(|| id.to_owned(), |p| p.0.name.clone())
 }
 
-/// What the record does not know: its own holes, and everything before it begins.
+/// What the record does not know: its own holes, everything before it begins and after it ends.
 fn holes(kept: &Trace) -> Vec<[String; 2]> {
     let mut out = kept.rain.holes.clone();
     let before = if kept.rain.from.is_empty() { kept.seen.iter().map(|s| s.at.clone()).max() } else { Some(kept.rain.from.clone()) };
     if let Some(until) = before {
         out.push(["1971-01-01T00:00".into(), until]);
+    }
+    // What fell after the record ends is not known either: a sighting since then must not be taken for one in dry weather.
+    if !kept.rain.until.is_empty() {
+        out.push([kept.rain.until.clone(), "2999-01-01T00:00".into()]);
     }
     out
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser } from "../../design/choices";
@@ -10,6 +11,7 @@ import { nextId, rowsOf } from "../../parts/rows";
 import { Table } from "../../parts/Table";
 import type { PartProps } from "./Trace";
 
+const Sheet = styled.div`overflow-x: auto; table { min-width: 640px; }`;
 type Answer = Schemas["CandidateAnswer"];
 const STATES = [
 	{ id: "open", name: "Open" },
@@ -55,63 +57,65 @@ export function List({ page, editing, traced, rooms }: PartProps) {
 	const shown = all ? sorted : sorted.slice(0, 7);
 	return (
 		<Folded head={`The list: ${sorted.length} places water may come in`}>
-			<Table aria-label="Candidates">
-				<thead>
-					<tr>
-						<th>What</th>
-						<th>Found</th>
-						<th className="n">Here</th>
-						<th>How it stands</th>
-						<th>Struck because</th>
-						<th>Mending, min</th>
-					</tr>
-				</thead>
-				<tbody>
-					{shown.map((g) => {
-						const id = g.candidate.id;
-						const a = answers.find((x) => x.candidate === id);
-						return (
-							<tr key={id}>
-								<td>
-									{g.candidate.label ?? id}
-									<br />
-									<Soft>{g.why}</Soft>
-								</td>
-								<td>{FROM[g.found_on]}</td>
-								<td className="n">{g.struck ? "struck" : `${(p(id) * 100).toFixed(0)} %`}</td>
-								<td>
-									<Chooser
-										label={`How ${g.candidate.label ?? id} stands`}
-										hideLabel
-										choices={STATES}
-										value={g.candidate.state}
-										onChange={(s) => s && put(id, { state: s as "open" }, true)}
-									/>
-								</td>
-								<td>
-									<Field
-										label="Why it is out of the question"
-										value={a?.struck ?? ""}
-										onChange={(struck) => put(id, { struck }, false)}
-										onBlur={() => editing.keep()}
-										error={editing.wrong[`answers.${id}.struck`]}
-									/>
-								</td>
-								<td>
-									<NumberBox
-										label="Mending takes"
-										value={a?.repair_minutes ?? null}
-										least={1}
-										most={100000}
-										onChange={(m) => put(id, { repair_minutes: m }, true)}
-										error={editing.wrong[`answers.${id}.repair_minutes`]}
-									/>
-								</td>
-							</tr>
-						);
-					})}
-				</tbody>
-			</Table>
+			<Sheet>
+				<Table aria-label="Candidates">
+					<thead>
+						<tr>
+							<th>What</th>
+							<th>Found</th>
+							<th className="n">Here</th>
+							<th>How it stands</th>
+							<th>Struck because</th>
+							<th>Mending, min</th>
+						</tr>
+					</thead>
+					<tbody>
+						{shown.map((g) => {
+							const id = g.candidate.id;
+							const a = answers.find((x) => x.candidate === id);
+							return (
+								<tr key={id}>
+									<td>
+										{g.candidate.label ?? id}
+										<br />
+										<Soft>{g.why}</Soft>
+									</td>
+									<td>{FROM[g.found_on]}</td>
+									<td className="n">{g.struck ? "struck" : `${(p(id) * 100).toFixed(0)} %`}</td>
+									<td>
+										<Chooser
+											label={`How ${g.candidate.label ?? id} stands`}
+											hideLabel
+											choices={STATES}
+											value={g.candidate.state}
+											onChange={(s) => s && put(id, { state: s as "open" }, true)}
+										/>
+									</td>
+									<td>
+										<Field
+											label="Why it is out of the question"
+											value={a?.struck ?? ""}
+											onChange={(struck) => put(id, { struck }, false)}
+											onBlur={() => editing.keep()}
+											error={editing.wrong[`answers.${id}.struck`]}
+										/>
+									</td>
+									<td>
+										<NumberBox
+											label="Mending takes"
+											value={a?.repair_minutes ?? null}
+											least={1}
+											most={100000}
+											onChange={(m) => put(id, { repair_minutes: m }, true)}
+											error={editing.wrong[`answers.${id}.repair_minutes`]}
+										/>
+									</td>
+								</tr>
+							);
+						})}
+					</tbody>
+				</Table>
+			</Sheet>
 			{sorted.length > 7 && (
 				<QuietButton onPress={() => setAll(!all)}>{all ? "Show the likeliest only" : `Show all ${sorted.length}`}</QuietButton>
 			)}

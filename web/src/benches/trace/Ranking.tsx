@@ -2,7 +2,7 @@ import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { Drawing } from "../../design/Drawing";
 import { Figures, Folded, Soft, Stack } from "../../design/layout";
-import { hairline, size, tone } from "../../design/tokens";
+import { hairline, size, target, tone } from "../../design/tokens";
 import type { PartProps } from "./Trace";
 
 const Two = styled.div`display: grid; grid-template-columns: minmax(0, 1.6fr) minmax(0, 1fr); gap: 14px; align-items: start; @media (max-width: 900px) { grid-template-columns: 1fr; }`;
@@ -11,7 +11,7 @@ const Ranked = styled.ol`
 	margin: 0;
 	padding: 0;
 	> li { border-bottom: ${hairline}; padding: 8px 0; }
-	summary { cursor: pointer; display: grid; grid-template-columns: 4.2em minmax(0, 1fr); gap: 10px; align-items: baseline; min-height: 32px; }
+	summary { cursor: pointer; display: grid; grid-template-columns: 4.2em minmax(0, 1fr); gap: 10px; align-items: center; min-height: ${target}; }
 	summary b { font-size: ${size.text}; }
 `;
 const Bars = styled.table`

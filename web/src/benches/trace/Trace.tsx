@@ -102,6 +102,9 @@ function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
 					<PlainButton onPress={() => add({ name: w.name, at: w.at, shows: w.shows, since: w.seen })}>Trace it</PlainButton>
 				</Row>
 			))}
+			{spots.length > 0 && (
+				<Soft>Likely is not certain: each cause with what speaks for and against it, and what to try next.</Soft>
+			)}
 			<Row $gap={8}>
 				<PlainButton onPress={() => add({})}>Add a wet spot</PlainButton>
 				<QuietButton isDisabled={asking} onPress={() => void record()}>

@@ -14,15 +14,10 @@ export interface PartProps {
 	editing: Draft<Walls>;
 }
 
-export const FACES = (["front", "left", "rear", "right"] as const).map((id) => ({
-	id,
-	name: id.replace(/^./, (x) => x.toUpperCase()),
-}));
-export type FaceKey = (typeof FACES)[number]["id"];
+export { FACES } from "../../parts/OnSurface";
+export type FaceKey = Schemas["Face"];
 
-/** The next short name: L1, L2 … */
-export const nextId = (letter: string, all: { id: string }[]) =>
-	`${letter}${1 + Math.max(0, ...all.map((x) => Number(x.id.slice(1)) || 0))}`;
+export { nextId } from "../../parts/rows";
 
 /** What is wrong with the fields of one thing, by the end of their names. */
 export const wrongOf = (editing: Draft<Walls>, of: string) => (field: string) => editing.wrong[`${of}.${field}`];

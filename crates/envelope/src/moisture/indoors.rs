@@ -1,0 +1,115 @@
+//! The air of rooms, attic and crawl space: what each reading does, what they say together, and whether what is wet is rain or room.
+
+use super::account::MoistureInput;
+use super::air::{AirInput, air, wood_equilibrium_pct};
+use super::figures::{AirAccount, SurfaceMap};
+use super::map::Class;
+use super::record::{AirPlace, AirRecord, Moisture, Scale};
+use crate::practice::Practice;
+use jiff::civil::Date;
+
+/// Air that holds so much more than other air gives it water, g/kg.
+const MORE_WATER_G_KG: f64 = 0.5;
+
+/// Wood that reads so much over what the air gives it has other water, points of per cent.
+const OVER_AIR_PCT: f64 = 4.0;
+
+/// A temperature factor from which a surface keeps warm enough: rule of practice for dwellings.
+const WARM_FACTOR: f64 = 0.7;
+
+fn air_name(a: &AirRecord, of: &Moisture) -> String {
+    match a.place {
+        AirPlace::Outside => "Outside".into(),
+        AirPlace::Attic => "Attic".into(),
+        AirPlace::Crawl => "Crawl space".into(),
+        AirPlace::Room => of
+            .rooms
+            .iter()
+            .find(|r| r.id == a.room)
+            .map_or_else(|| if a.room.trim().is_empty() { "Room".to_owned() } else { a.room.clone() }, |r| r.name.clone()),
+    }
+}
+
+/// The humidity at a surface from which mould can grow, %, under the practice.
+fn mould_pct(p: &Practice) -> f64 {
+    p.rule("mould-humidity").figure() * 100.0
+}
+
+pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
+    let of = &i.moisture;
+    let mould = mould_pct(&i.practice);
+    let outside = |on: Date| of.air.iter().find(|a| a.place == AirPlace::Outside && a.on == on);
+    let worked = |a: &AirRecord| {
+        let out_c = outside(a.on).filter(|_| a.place != AirPlace::Outside).map(|o| o.t_c);
+        air(&AirInput { t_c: a.t_c, rh_pct: a.rh_pct, surface_c: a.surface_c, out_c, pressure_pa: None })
+    };
+    let mut accounts = Vec::new();
+    let mut says = Vec::new();
+    for a in &of.air {
+        let Ok(w) = worked(a) else { continue };
+        let name = air_name(a, of);
+        let dew = w.dew_point_c.map_or_else(|| "Air without water.".to_owned(), |d| format!("Dew point {d:.1} °C."));
+        let (surface, wrong) = match (w.condenses, w.surface_rh_pct) {
+            (Some(true), _) => (" Water comes out on the surface.".to_owned(), true),
+            (_, Some(rh)) if rh >= mould => (format!(" At the surface {rh:.0} %: over weeks mould can grow."), true),
+            (_, Some(rh)) => (format!(" At the surface {rh:.0} %: no condensation."), false),
+            _ => (String::new(), false),
+        };
+        let begins = w.condenses_below_out_c.map_or_else(String::new, |t| format!(" It would begin at {t:.0} °C outside."));
+        let sentence = format!("{dew}{surface}{begins} Wood comes to {:.0} % in it.", w.wood_emc_pct);
+        accounts.push(AirAccount { id: a.id.clone(), name, air: w, sentence, wrong });
+    }
+    // Which way the moisture comes: the air that holds more gives it.
+    for a in of.air.iter().filter(|a| matches!(a.place, AirPlace::Attic | AirPlace::Crawl)) {
+        let Ok(here) = worked(a) else { continue };
+        let name = air_name(a, of);
+        let room = of.air.iter().find(|r| r.place == AirPlace::Room && r.on == a.on);
+        for (what, other) in [("outside", outside(a.on)), ("inside", room)] {
+            let Some(there) = other.and_then(|o| worked(o).ok()) else { continue };
+            let more = here.mixing_g_kg - there.mixing_g_kg;
+            if more > MORE_WATER_G_KG {
+                says.push(format!(
+                    "{name}: its air holds {more:.1} g/kg more than {what}; it gives water to there, and gets it from elsewhere."
+                ));
+            } else if more < -MORE_WATER_G_KG {
+                says.push(format!("{name}: the air {what} holds {:.1} g/kg more; moisture can come from there.", -more));
+            }
+        }
+    }
+    (accounts, says)
+}
+
+/// Rain or room: what air and wall say about what was found wet.
+pub(super) fn rain_or_room(i: &MoistureInput, airs: &[AirAccount], maps: &[SurfaceMap]) -> Vec<String> {
+    let mut out = Vec::new();
+    let mould = mould_pct(&i.practice);
+    for a in i.moisture.air.iter().filter(|a| a.place == AirPlace::Room) {
+        let Some(w) = airs.iter().find(|w| w.id == a.id) else { continue };
+        let wet: Vec<&SurfaceMap> = maps
+            .iter()
+            .filter(|m| m.on == a.on && m.surface.room == a.room && m.map.as_ref().is_some_and(|k| k.class.contains(&Class::Wet)))
+            .collect();
+        if wet.is_empty() {
+            continue;
+        }
+        let warm = w.air.f_rsi.is_none_or(|f| f >= WARM_FACTOR);
+        if w.air.surface_rh_pct.is_some_and(|rh| rh < mould) && warm {
+            out.push(format!(
+                "{}: the coldest surface stays at {:.0} %; what is wet there is not condensation.",
+                w.name,
+                w.air.surface_rh_pct.unwrap_or_default()
+            ));
+        }
+        for m in wet.iter().filter(|m| m.scale == Scale::Wood) {
+            let emc = wood_equilibrium_pct(a.t_c, a.rh_pct);
+            let most = m.readings.iter().map(|r| r.value).fold(0.0, f64::max);
+            if most > emc + OVER_AIR_PCT {
+                out.push(format!(
+                    "{}: wood comes to {emc:.0} % in this air and reads {most:.0} %; that water is from elsewhere than the air.",
+                    m.name
+                ));
+            }
+        }
+    }
+    out
+}
