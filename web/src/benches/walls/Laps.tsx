@@ -189,7 +189,7 @@ function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
 					{pictures.length} {pictures.length === 1 ? "picture" : "pictures"} at this place on the Round.
 				</Soft>
 			)}
-			<h3>Turn a lap</h3>
+			<h2>Turn a lap</h2>
 			<Turns aria-label="Laps">
 				{account?.laps
 					.filter((l) => l.shingled !== null && l.shingled !== undefined)
