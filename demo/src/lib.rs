@@ -12,6 +12,7 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::{Context, read};
 use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone, next_names};
+use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use ledger::{Change, Ledger, LedgerError, Request};
@@ -49,6 +50,8 @@ pub struct DemoJob {
     pub moisture: Option<Moisture>,
     /// Wet spots, as they were seen and tried.
     pub trace: Option<Trace>,
+    /// Its count after a storm.
+    pub storm: Option<StormVisit>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -213,6 +216,9 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     }
     if let Some(trace) = &job.trace {
         ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:trace"), None, trace)?], &[])?;
+    }
+    if let Some(storm) = &job.storm {
+        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:storm"), None, storm)?], &[])?;
     }
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {

@@ -2,6 +2,7 @@
 
 use account::{Case, Cases};
 use envelope::measure::Units;
+use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use ledger::{Change, Kind, Ledger, Request, SystemClock};
@@ -18,7 +19,8 @@ fn all(case: &Case) -> Value {
         case.walls(),
         case.findings(),
         case.moisture(),
-        case.trace()
+        case.trace(),
+        case.damage()
     ])
 }
 
@@ -33,7 +35,7 @@ fn a_case_after_any_change_says_what_a_new_one_says() {
 
     type Made = fn(&ledger::WholeJob) -> Change;
     // One change of each kind, each of which changes what follows from it.
-    let changes: [(&str, Made); 9] = [
+    let changes: [(&str, Made); 10] = [
         ("the brief", |w| {
             let mut job = w.job.body.clone();
             job.brief.units = Some(Units::Us);
@@ -74,6 +76,10 @@ fn a_case_after_any_change_says_what_a_new_one_says() {
             let mut moisture = m.body.clone();
             moisture.readings.retain(|r| r.id != "P10");
             Change::put(&m.id, Some(m.rev), &moisture).unwrap()
+        }),
+        ("the count after a storm", |w| {
+            let soft = json!({ "soft": [{ "id": "M1", "face": "rear", "what": "gutter", "count": 3 }] });
+            Change::put(&Kind::Storm.only_id(&w.job.id), None, &serde_json::from_value::<StormVisit>(soft).unwrap()).unwrap()
         }),
         ("the tracing", |w| {
             let t = w.trace.as_ref().unwrap();

@@ -25,6 +25,9 @@ use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Cell, Face};
+use envelope::storm::account::{StormOn, storm_account};
+use envelope::storm::figures::StormAccount;
+use envelope::storm::record::StormVisit;
 use envelope::trace::account::{TraceAccount, TraceOn, trace_account};
 use envelope::trace::record::Trace;
 use envelope::wall::account::{Booked, Clearance, WallAccount, WallInput, wall_account};
@@ -51,6 +54,7 @@ pub struct Case {
     walls: OnceLock<WallAccount>,
     moisture: OnceLock<Arc<MoistureAccount>>,
     trace: OnceLock<TraceAccount>,
+    damage: OnceLock<StormAccount>,
 }
 
 impl Case {
@@ -73,6 +77,7 @@ impl Case {
             walls: OnceLock::new(),
             moisture: OnceLock::new(),
             trace: OnceLock::new(),
+            damage: OnceLock::new(),
         }
     }
 
@@ -302,5 +307,25 @@ impl Case {
     /// The tracing of what is kept.
     pub fn trace(&self) -> &TraceAccount {
         self.trace.get_or_init(|| self.traced(&self.trace_kept()))
+    }
+
+    /// The count after a storm as it is kept.
+    pub fn damage_kept(&self) -> StormVisit {
+        self.whole.storm.as_ref().map(|s| s.body.clone()).unwrap_or_default()
+    }
+    /// What goes into the account of a count: another than the one that is kept.
+    pub fn damage_on<'a>(&'a self, kept: &'a StormVisit) -> StormOn<'a> {
+        StormOn {
+            kept,
+            roof: self.roof(),
+            second_layer: self.whole.roof.as_ref().is_some_and(|r| r.body.setting.second_layer),
+            front: self.brief().front_faces,
+            visit: self.brief().visited_on.unwrap_or(self.today),
+            practice: &self.practice,
+        }
+    }
+    /// What follows from the count after a storm.
+    pub fn damage(&self) -> &StormAccount {
+        self.damage.get_or_init(|| storm_account(&self.damage_on(&self.damage_kept())))
     }
 }

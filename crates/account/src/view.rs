@@ -13,6 +13,7 @@ use envelope::roof::details::Detail;
 use envelope::roof::record::Roof;
 use envelope::round::{Note, Wanted, wanted};
 use envelope::site::{Coverage, Expectation, Face, Gap, Item, Left, Mark, Progress, Wheel, coverage, expected, left, progress, wheel};
+use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::matrix::{seen, settle};
 use envelope::wall::record::Walls;
@@ -78,6 +79,8 @@ pub struct JobView {
     pub moisture: Option<Moisture>,
     /// Wet spots and what was tried, once there is one.
     pub trace: Option<Trace>,
+    /// The count after a storm, once there is one.
+    pub storm: Option<StormVisit>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -125,6 +128,9 @@ pub(crate) fn view(case: &Case) -> JobView {
     if let Some(walls) = &walls {
         settle(&mut expectations, walls);
     }
+    if let Some(storm) = &whole.storm {
+        envelope::storm::account::settle(&mut expectations, &storm.body, case.roof());
+    }
     let roof = whole.roof.as_ref().map(|r| r.body.clone());
     let details = roof.as_ref().map(|r| details_of(r, brief.front_faces, case.practice(), &said)).unwrap_or_default();
     expectations.extend(details.iter().filter_map(Detail::expectation));
@@ -143,6 +149,7 @@ pub(crate) fn view(case: &Case) -> JobView {
         walls,
         moisture: whole.moisture.as_ref().map(|m| m.body.clone()),
         trace: whole.trace.as_ref().map(|t| t.body.clone()),
+        storm: whole.storm.as_ref().map(|s| s.body.clone()),
         items: whole.items.clone(),
         practice: whole.practice.clone(),
         units: case.practice().units,

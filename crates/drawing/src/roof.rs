@@ -196,7 +196,7 @@ pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &R
     s.scale_bar([MARGIN, frame.height - 12.0], frame.k, frame.width / 4.0);
 }
 
-fn halo(look: Look) -> String {
+pub(crate) fn halo(look: Look) -> String {
     format!(
         r#"fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" stroke-linejoin="round" pointer-events="none""#,
         look.ink, look.plaster

@@ -25,6 +25,10 @@ use crate::roof::perimeter::{Traverse, TraverseInput};
 use crate::roof::pitch::{Pitch, PitchRead};
 use crate::roof::shape::{RoofInput, RoofShape};
 use crate::round::{self, Context, Reading, Walk, WalkInput};
+use crate::storm::events::{WhichStormInput, WhichStormOut};
+use crate::storm::hail::{HailInput, HailOut};
+use crate::storm::hits::{HitInput, HitOut};
+use crate::storm::wind::{WindInput, WindOut};
 use crate::trace::form::{TraceInput, TraceOut};
 use crate::trace::weigh::{WeighInput, WeighOut};
 use crate::wall::account::{WallAccount, WallInput};
@@ -280,6 +284,26 @@ calcs! {
     "ground" = ground(input: &GroundInput) -> GroundAccount {
         checked(input)?;
         Ok(crate::ground::survey::survey(input).account)
+    }
+
+    /// Counts hits in test squares: rates with exact ranges, slopes compared, mending against renewing.
+    "hail" = hail(input: &HailInput) -> HailOut {
+        crate::storm::hail::hail(input).map_err(refused)
+    }
+
+    /// Counts what wind harmed: shares with exact ranges, corners and edges against the field, creases against the gust.
+    "wind" = wind(input: &WindInput) -> WindOut {
+        crate::storm::wind::wind(input).map_err(refused)
+    }
+
+    /// Tells a hit from what looks like one, by its signs.
+    "hit" = hit(input: &HitInput) -> HitOut {
+        crate::storm::hits::hit(input).map_err(CalcError::Refused)
+    }
+
+    /// Ranks the storms on record by what speaks for each.
+    "which-storm" = which_storm(input: &WhichStormInput) -> WhichStormOut {
+        crate::storm::events::which_storm(input).map_err(refused)
     }
 
     /// Runs one storm over a whole place.

@@ -16,6 +16,7 @@
 //! | where does its water go, and what carries it? | [`rain`], [`gutter`] |
 //! | how does the ground fall, and where does water stand? | [`ground`] |
 //! | does each piece of a wall lie over the one below? | [`wall`] |
+//! | what did this storm do, and what not? | [`storm`] |
 //! | what speaks for which explanation, and what to look at next? | [`trace`] |
 
 pub mod calc;
@@ -31,6 +32,7 @@ pub mod rain;
 pub mod roof;
 pub mod round;
 pub mod site;
+pub mod storm;
 mod text;
 pub mod trace;
 pub mod wall;

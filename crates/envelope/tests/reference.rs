@@ -55,6 +55,23 @@ fn age_and_life() {
     }
 }
 
+/// Hits in test squares: rates, ranges, slopes compared, costs compared.
+#[test]
+fn hail_in_test_squares() {
+    let all = cases(include_str!("reference/I_hail.json"));
+    assert!(all.len() >= 2);
+    for c in all {
+        let tolerance = |path: &str| match path {
+            p if p.contains("rate_per") => (0.0, 1e-8),
+            p if p.contains("ci95") => (1e-6, 0.0),
+            p if p.contains("cost") => (1e-6, 0.0),
+            p if p.contains("break_even_hits") => (1e-6, 0.0),
+            _ => (1e-7, 0.0),
+        };
+        hold(c["id"].as_str().unwrap(), &c["expected"], &answer("hail", &c), &tolerance);
+    }
+}
+
 /// A gutter that spills: each figure at the tolerance its case states.
 #[test]
 fn gutters_that_spill() {

@@ -9,6 +9,7 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Item, Mark};
+use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use ledger::{Blob, BlobRef, LedgerError, Picture, WholeJob};
@@ -20,7 +21,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 6;
+pub const BUNDLE_VERSION: u32 = 7;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -68,6 +69,9 @@ pub struct Bundle {
     /// Its wet spots and what was tried; since form 6.
     #[serde(default)]
     pub trace: Option<Trace>,
+    /// Its count after a storm; since form 7.
+    #[serde(default)]
+    pub storm: Option<StormVisit>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -184,6 +188,7 @@ pub fn pack(
         walls: whole.walls.as_ref().map(|w| w.body.clone()),
         moisture: whole.moisture.as_ref().map(|m| m.body.clone()),
         trace: whole.trace.as_ref().map(|t| t.body.clone()),
+        storm: whole.storm.as_ref().map(|s| s.body.clone()),
         practice: Some(whole.practice.clone()),
         left_out: left_out.clone(),
     };

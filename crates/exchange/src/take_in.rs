@@ -103,6 +103,9 @@ fn changes(bundle: &Bundle, now: &Now<'_>) -> Result<Vec<Change>, BundleError> {
     if let Some(trace) = &bundle.trace {
         put(on_top(now, &Kind::Trace.only_id(job), trace)?);
     }
+    if let Some(storm) = &bundle.storm {
+        put(on_top(now, &Kind::Storm.only_id(job), storm)?);
+    }
     for p in &bundle.pictures {
         put(on_top(now, &p.id, &p.body)?);
     }

@@ -69,6 +69,13 @@ fn whole() -> (tempfile::TempDir, Ledger, String) {
             ),
         )),
         put(Change::put(
+            &Kind::Storm.only_id(&job),
+            None,
+            &entity::<envelope::storm::record::StormVisit>(
+                json!({ "soft": [{ "id": "M1", "face": "rear", "what": "gutter", "count": 3 }] }),
+            ),
+        )),
+        put(Change::put(
             &id(3),
             None,
             &entity::<ledger::Picture>(

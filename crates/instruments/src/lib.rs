@@ -7,10 +7,12 @@ mod altimeter;
 mod meters;
 mod record;
 mod records;
+mod storms;
 mod weather;
 
 pub use altimeter::{Altimeter, AltimeterReading, AltimeterState, SimulatedAltimeter, slope_stick_percent};
 pub use meters::{AirShown, MeterReading, MeterScale, MeterState, Meters, SimulatedMeters};
 pub use record::{RainRecord, RecordedHour};
 pub use records::{Lookup, Outcome, Permit, RecordsOffice, SimulatedRecords};
+pub use storms::{RecordedStorm, StormRecord};
 pub use weather::{IntensityRow, IntensityTable, SimulatedWeather, WeatherOffice};

@@ -1,6 +1,7 @@
 //! The weather office: how hard it rains at a place, by return period.
 
 use super::record::{RainRecord, recorded};
+use super::storms::{StormRecord, storms};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
@@ -36,6 +37,8 @@ pub trait WeatherOffice: Send + Sync {
     fn intensities(&self, address: &str) -> IntensityTable;
     /// Hourly rain and wind of a place between two days. May take its time.
     fn record(&self, address: &str, from: Date, until: Date) -> RainRecord;
+    /// Storms with hail or hard wind near a place between two days. May take its time.
+    fn storms(&self, address: &str, from: Date, until: Date) -> StormRecord;
 }
 
 /// The stand-in that ships with the application.
@@ -90,6 +93,21 @@ impl WeatherOffice for SimulatedWeather {
             recorded(from, until)
         } else {
             none("The office keeps no record for this place. Place, state and tests speak alone.")
+        }
+    }
+
+    fn storms(&self, address: &str, from: Date, until: Date) -> StormRecord {
+        std::thread::sleep(self.delay);
+        let place = address.to_lowercase();
+        let none = |words: &str| StormRecord { storms: vec![], words: words.to_owned(), source: SOURCE.to_owned(), simulated: true };
+        if place.contains("weir cottages") {
+            std::thread::sleep(self.delay * 2);
+            return none("The office did not answer. Ask again later, or enter the storms people speak of.");
+        }
+        if place.contains("ostermoor") {
+            storms(SOURCE, from, until)
+        } else {
+            none("The office keeps no storms for this place. Enter those people speak of, with who says so.")
         }
     }
 }

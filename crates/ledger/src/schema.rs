@@ -261,11 +261,22 @@ pub(crate) fn migrations() -> Migrations<'static> {
             body    TEXT NOT NULL CHECK (json_valid(body))
         ) STRICT;
         ",
+    ),
+    M::up(
+        "
+        CREATE TABLE storm (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        ",
     )])
 }
 
 /// The form this program reads and writes: as many steps as there are above.
-pub(crate) const FORM: i64 = 7;
+pub(crate) const FORM: i64 = 8;
 
 #[cfg(test)]
 mod tests {
@@ -317,7 +328,7 @@ mod tests {
             .collect::<Result<_, _>>()
             .unwrap();
         assert_eq!(rows, [(7, "job".into(), None), (9, "item".into(), Some("r".into()))]);
-        for table in ["roof", "rainwater", "ground", "walls", "moisture", "trace"] {
+        for table in ["roof", "rainwater", "ground", "walls", "moisture", "trace", "storm"] {
             let put = |id: &str| c.execute(&format!("INSERT INTO {table} (id, job_id, rev, body) VALUES (?1, 'j', 1, '{{}}')"), [id]);
             put("one").unwrap();
             assert!(put("two").is_err(), "a job has one {table}");

@@ -45,6 +45,7 @@ fn features(cfg: &mut ServiceConfig<'_>) {
         .configure(walls::configure)
         .configure(moisture::configure)
         .configure(trace::configure)
+        .configure(storm::configure)
         .configure(practices::configure)
         .configure(pictures::configure)
         .configure(out::configure);
@@ -88,6 +89,7 @@ pub async fn serve(app: Arc<App>, listener: TcpListener) -> std::io::Result<()> 
     .await
 }
 
+mod storm;
 #[cfg(test)]
 mod tests;
 mod trace;

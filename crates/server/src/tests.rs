@@ -1007,12 +1007,24 @@ async fn what_the_description_calls_always_there_is_always_sent() {
         "heat": [{ "id": "T1", "at": at("0 m"), "cell_m": 0.1, "grid": [[18.0, 18.0, 18.0], [18.0, 18.1, 18.0], [18.0, 18.0, 18.0]],
             "conditions": { "inside_c": 20.0, "outside_c": 4.0 }, "on": "2026-11-18" }] });
     let trace = json!({ "spots": [{ "id": "S1", "name": "damp", "at": at("1 m"), "shows": "skirting" }], "seen": [{ "id": "W1", "spot": "S1", "at": "2026-11-18T10:00", "state": "wet" }] });
-    for (page, body) in
-        [("roof", measured()), ("rainwater", rainwater), ("ground", yard()), ("walls", walls), ("moisture", moisture), ("trace", trace)]
-    {
+    let square = json!({ "id": "Q1", "slope": "A.-v", "seed": 4, "wide": "1 m", "high": "1 m", "counted": true, "hits": [{ "id": "h1", "x": 0.5, "y": 0.5, "size": "20 mm" }] });
+    let storm = json!({ "squares": [square], "soft": [{ "id": "M1", "face": "rear", "what": "gutter", "count": 3, "largest": "9 mm", "fresh": "fresh" }],
+        "seen": [{ "id": "A.-v", "how": "hand" }], "wind": [{ "id": "W1", "slope": "A.-v", "part": "edge", "units": 20, "creased": 3, "from_deg": 200.0 }, { "id": "W2", "slope": "A.-v", "part": "field", "units": 20 }],
+        "seals": [{ "id": "S1", "slope": "A.-v", "tried": 4, "failed": 1 }], "lifts": [{ "id": "L1", "slope": "A.-v", "tried": 4, "failed": 1 }],
+        "events": [{ "id": "E1", "on": "2026-06-12", "hail_mm": 25.0, "gust_m_s": 20.0, "from_deg": 200.0, "km": 2.0 }],
+        "costs": { "repair_per_hit": 20.0, "repair_fixed": 100.0, "replace_per_square": 400.0, "difficulty": 1.0 } });
+    for (page, body) in [
+        ("roof", measured()),
+        ("rainwater", rainwater),
+        ("ground", yard()),
+        ("walls", walls),
+        ("moisture", moisture),
+        ("trace", trace),
+        ("storm", storm),
+    ] {
         b.change(Method::PUT, &format!("/api/jobs/{JOB}/{page}"), &json!({ "base": null, "body": body })).await;
     }
-    for page in ["", "/roof", "/rainwater", "/ground", "/walls", "/moisture", "/trace"] {
+    for page in ["", "/roof", "/rainwater", "/ground", "/walls", "/moisture", "/trace", "/storm"] {
         let answer = b.get(&format!("/api/jobs/{JOB}{page}")).await.json();
         let described_as =
             &described["paths"][format!("/jobs/{{job}}{page}")]["get"]["responses"]["200"]["content"]["application/json"]["schema"];
@@ -1080,6 +1092,19 @@ async fn the_command_line_and_http_say_the_same() {
             "trace",
             json!({ "visit": "2026-11-18T10:00", "front_deg": 200.0, "spots": [{ "id": "s", "x_m": 1.0, "y_m": 1.0, "z_m": 2.5, "shows": "ceiling" }],
             "candidates": [{ "id": "c", "kind": "roof-field", "x_m": 1.0, "y_m": 2.0, "z_m": 3.2, "downslope_deg": 200.0, "state": "open" }] }),
+        ),
+        (
+            "hail",
+            json!({ "slopes": [{ "name": "N", "azimuth_deg": 0, "counts_per_square": [4, 6] }, { "name": "S", "azimuth_deg": 180, "counts_per_square": [12] }] }),
+        ),
+        (
+            "wind",
+            json!({ "parts": [{ "slope": "N", "part": "edge", "units": 20, "creased": 3 }, { "slope": "N", "part": "field", "units": 60 }] }),
+        ),
+        ("hit", json!({ "signs": { "rim": "raised", "bare": "granules-in" } })),
+        (
+            "which-storm",
+            json!({ "visit": "2026-11-25", "fresh": 3, "events": [{ "id": "E1", "on": "2026-10-07", "hail_mm": 25.0, "gust_m_s": 24.0, "from_deg": 225.0, "km": 2.0 }] }),
         ),
         ("weigh", json!({ "hypotheses": ["a"], "prior": { "a": 1.0 }, "evidence": {} })),
         ("runoff", masses),

@@ -3,7 +3,7 @@
 use super::heat::HeatConditions;
 use super::surface::OnSurface;
 use crate::job::{SHORT_TEXT, too_long};
-use crate::roof::record::{RoofError, metres, some_metres};
+use crate::roof::record::{RoofError, metres, own_name, some_metres};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -286,15 +286,7 @@ impl Moisture {
             }
         }
         let mut ids = BTreeSet::new();
-        let mut own = |of: &str, id: &str| {
-            if id.trim().is_empty() || too_long(id, SHORT_TEXT).is_some() || !ids.insert(format!("{of} {id}")) {
-                return Err(RoofError {
-                    field: format!("{of}.{id}.id"),
-                    message: format!("Give each of them a short name of its own; \u{201c}{id}\u{201d} is empty, long or there twice."),
-                });
-            }
-            Ok(())
-        };
+        let mut own = |of: &str, id: &str| own_name(&mut ids, of, id);
         for r in &self.rooms {
             own("rooms", &r.id)?;
             let of = format!("rooms.{}", r.id);

@@ -4,7 +4,7 @@ use super::form::{CandidateKind, RainHour, SeenAs, Shows, TestKind, Wetness};
 use crate::job::{LONG_TEXT, SHORT_TEXT, too_long};
 use crate::moisture::record::Moisture;
 use crate::moisture::surface::OnSurface;
-use crate::roof::record::RoofError;
+use crate::roof::record::{RoofError, own_name};
 use jiff::ToSpan;
 use jiff::civil::{Date, DateTime};
 use serde::{Deserialize, Serialize};
@@ -158,15 +158,7 @@ impl Trace {
             return err("rain.hours".into(), format!("The record has more than {MOST_HOURS} hours. Ask for a shorter time."));
         }
         let mut ids = BTreeSet::new();
-        let mut own = |of: &str, id: &str| {
-            if id.trim().is_empty() || too_long(id, SHORT_TEXT).is_some() || !ids.insert(format!("{of} {id}")) {
-                return Err(RoofError {
-                    field: format!("{of}.{id}.id"),
-                    message: format!("Give each of them a short name of its own; \u{201c}{id}\u{201d} is empty, long or there twice."),
-                });
-            }
-            Ok(())
-        };
+        let mut own = |of: &str, id: &str| own_name(&mut ids, of, id);
         for s in &self.spots {
             own("spots", &s.id)?;
             if s.name.trim().is_empty() {

@@ -6,7 +6,7 @@ use super::laps::Over;
 use super::matrix::{Again, CHECKS, Checked, FastenerRow};
 use super::templates::Template;
 use crate::job::{LONG_TEXT, SHORT_TEXT, too_long};
-use crate::roof::record::{RoofError, metres, some_metres};
+use crate::roof::record::{RoofError, metres, own_name, some_metres};
 use crate::site::Face;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -142,15 +142,7 @@ impl Walls {
             return Err(err("details".into(), "That is more than a building has. Keep what matters.".into()));
         }
         let mut ids = BTreeSet::new();
-        let mut own = |of: &str, id: &str| {
-            if id.trim().is_empty() || too_long(id, SHORT_TEXT).is_some() || !ids.insert(format!("{of} {id}")) {
-                return Err(err(
-                    format!("{of}.{id}.id"),
-                    format!("Give each of them a short name of its own; \u{201c}{id}\u{201d} is empty, long or there twice."),
-                ));
-            }
-            Ok(())
-        };
+        let mut own = |of: &str, id: &str| own_name(&mut ids, of, id);
         let text = |field: String, text: &str, most: usize| too_long(text, most).map_or(Ok(()), |m| Err(err(field, m)));
         for d in &self.details {
             own("details", &d.id)?;

@@ -12,6 +12,7 @@ mod picture;
 mod practice;
 mod rainwater;
 mod roof;
+mod storm;
 mod trace;
 mod walls;
 
@@ -191,6 +192,8 @@ kinds! {
         Moisture = "moisture" "Moisture", moisture: Option<Record<envelope::moisture::record::Moisture>>;
         /// Wet spots and what was tried, once there is one: one at most.
         Trace = "trace" "Trace", trace: Option<Record<envelope::trace::record::Trace>>;
+        /// The count after a storm.
+        Storm = "storm" "Storm count", storm: Option<Record<envelope::storm::record::StormVisit>>;
         /// Pictures, in the order they came. After the notes they belong to.
         Picture = "picture" "Picture", pictures: Vec<Record<Picture>>;
     }

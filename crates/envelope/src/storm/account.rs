@@ -1,0 +1,635 @@
+//! What follows from a storm assessment: where each square lies and what its marks are, rates and verdicts by slope, wind, which storm,
+//! whether it can be mended, what could not be reached, and what to do now.
+
+use super::events::{Dated, StormEvent, StormSide, WhichStormInput, WhichStormOut, which_storm};
+pub use super::figures::{Mend, MendVerdict, SlopeStorm, SoftFace, SquareMark, SquareOut, StormAccount};
+use super::hail::{HailCost, HailInput, HailOut, HailSlope, SQUARE_M2, hail};
+use super::hits::{HitInput, HitVerdict, SURE, hit};
+use super::place::{Frame, Rect};
+use super::record::{Fresh, HitKept, HowSeen, MarkKind, SquareKept, StormVisit, mark_size, side};
+use super::wind::{SealTried, WindInput, of, wind};
+use crate::measure::Units;
+use crate::plane;
+use crate::practice::Practice;
+use crate::rain::account::Offered;
+use crate::roof::access::{Decision, capital};
+use crate::roof::account::{Account, Slope};
+use crate::roof::record::{RoofError, metres};
+use crate::site::{Bearing, Expectation, ExpectationState, Face, Place, Zone};
+use jiff::civil::Date;
+use std::collections::BTreeMap;
+
+/// How sure all ranges are.
+const CONFIDENCE: f64 = 0.95;
+/// With less than this left, mending a covering is not worth it, years. A rule of practice.
+const WORTH_MENDING_YEARS: f64 = 2.0;
+
+/// What goes into the account.
+pub struct StormOn<'a> {
+    /// As it is kept, or as it is tried.
+    pub kept: &'a StormVisit,
+    /// What follows from the roof.
+    pub roof: &'a Account,
+    /// It lies over an older layer.
+    pub second_layer: bool,
+    /// The front's direction.
+    pub front: Option<Bearing>,
+    /// The day of the visit.
+    pub visit: Date,
+    /// The practice.
+    pub practice: &'a Practice,
+}
+
+/// A square with its place.
+struct Placed<'a> {
+    kept: &'a SquareKept,
+    at: Result<Rect, RoofError>,
+}
+
+impl StormOn<'_> {
+    fn slope(&self, facet: &str) -> Option<&Slope> {
+        self.roof.slopes.iter().find(|s| s.facet == facet)
+    }
+    fn frame(&self, facet: &str) -> Option<Frame> {
+        Some(Frame::of(self.roof.shape.as_ref()?.facets.iter().find(|f| f.id == facet)?))
+    }
+    /// The circles that fittings take up.
+    fn on_a_fitting(&self, frame: &Frame, r: Rect) -> bool {
+        /// What a fitting without a measured width takes up.
+        const USUAL_M: f64 = 0.3;
+        let corners = frame.on_plan(r);
+        self.roof.fittings.iter().any(|f| {
+            let half = f.width_m.unwrap_or(USUAL_M) / 2.0;
+            let near = |k: usize| plane::length(plane::nearest(f.at, corners[k], corners[(k + 1) % 4]), f.at) < half;
+            (0..4).any(near) || (0..4).all(|k| plane::Linear::left_of(corners[k], corners[(k + 1) % 4]).is_some_and(|l| l.at(f.at) >= 0.0))
+        })
+    }
+
+    /// Where each square lies. A drawn square keeps clear of those before it on its slope.
+    fn placed(&self) -> Vec<Option<Placed<'_>>> {
+        let margin = self.practice.rule("square-margin").figure();
+        let mut taken: BTreeMap<&str, Vec<(&str, Rect)>> = BTreeMap::new();
+        let one = |q: &'_ SquareKept, taken: &[(&str, Rect)]| -> Result<Rect, RoofError> {
+            let err = |part: &str, message: String| RoofError { field: format!("squares.{}.{part}", q.id), message };
+            let Some(frame) = self.frame(&q.slope) else {
+                return Err(err(
+                    "slope",
+                    format!("The roof has no slope \u{201c}{}\u{201d} any more. Choose the slope it lies on.", q.slope),
+                ));
+            };
+            let size = [side("The width", &q.wide), side("The height", &q.high)];
+            let [Ok(wide), Ok(high)] = size else { return Err(err("wide", "Type both sides of the square.".into())) };
+            let over = |r: Rect| taken.iter().find(|(_, t)| t.overlaps(r)).map(|(id, _)| *id);
+            let Some(m) = &q.moved else {
+                let u = self.practice.units;
+                return frame.draw(q.seed, [wide, high], margin, &|r| over(r).is_some() || self.on_a_fitting(&frame, r)).ok_or_else(|| {
+                    let m = format!(
+                        "No square of {} by {} fits on this slope {} from its edges. Take a smaller one, or the practice's other margin.",
+                        u.length(wide, 2),
+                        u.length(high, 2),
+                        u.length(margin, 2)
+                    );
+                    err("wide", m)
+                });
+            };
+            let (left, low) = (metres("From the left", &m.from_left), metres("From the low edge", &m.from_low));
+            let (Ok(left), Ok(low)) = (left, low) else { return Err(err("moved.from_left", "Type where it was moved to.".into())) };
+            let r = frame.rect(left, low, [wide, high]);
+            if !frame.holds(r, 0.0) {
+                return Err(err("moved.from_left", "There it would hang over the edge of its slope. Move it inside.".into()));
+            }
+            match over(r) {
+                Some(other) => {
+                    Err(err("moved.from_left", format!("There it overlaps {other}: hits in both would count twice. Move one of them.")))
+                }
+                None => Ok(r),
+            }
+        };
+        let mut out = vec![];
+        for q in &self.kept.squares {
+            if self.slope(&q.slope).is_none() {
+                out.push(None);
+                continue;
+            }
+            let there = taken.entry(&q.slope).or_default();
+            let at = one(q, there);
+            if let Ok(r) = &at {
+                there.push((&q.id, *r));
+            }
+            out.push(Some(Placed { kept: q, at }));
+        }
+        out
+    }
+
+    /// Checks squares against the roof: each on its slope, none over another.
+    ///
+    /// # Errors
+    /// The square that cannot lie where it is, with what to do.
+    pub fn check(&self) -> Result<(), RoofError> {
+        for (placed, q) in self.placed().into_iter().zip(&self.kept.squares) {
+            match placed {
+                Some(p) => drop(p.at?),
+                None if self.roof.shape.is_none() => {
+                    let message = "Measure the roof first, on the Roof bench: squares lie on its slopes.".into();
+                    return Err(RoofError { field: format!("squares.{}.slope", q.id), message });
+                }
+                None => {
+                    let message = format!("The roof has no slope \u{201c}{}\u{201d}. Choose the slope it lies on.", q.slope);
+                    return Err(RoofError { field: format!("squares.{}.slope", q.id), message });
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+/// What a mark counts as: signs decide where some were looked at; a thumb, where none were; else it is doubtful.
+fn counts_as(h: &HitKept, by_hand: bool) -> (HitVerdict, String) {
+    if h.kind == MarkKind::Other {
+        return (HitVerdict::NotHail, "Not hail, told apart by eye.".into());
+    }
+    if h.signs.is_empty() {
+        return match (h.unsure, by_hand) {
+            (false, true) => (HitVerdict::Hit, "Counted as a hit by hand.".into()),
+            (true, _) => (HitVerdict::Doubtful, "The person who saw it is not sure.".into()),
+            (false, false) => (HitVerdict::Doubtful, "Seen from afar and no sign was noted: doubtful.".into()),
+        };
+    }
+    match hit(&HitInput { signs: h.signs.clone() }) {
+        Ok(o) => (o.verdict, o.words),
+        Err(m) => (HitVerdict::Doubtful, m),
+    }
+}
+
+impl SquareKept {
+    fn out(&self, on: &StormOn<'_>, placed: &Placed<'_>) -> SquareOut {
+        let frame = on.frame(&self.slope);
+        let rect = placed.at.as_ref().ok().copied();
+        let by_hand = self.how.by_hand();
+        let marks: Vec<SquareMark> = self
+            .hits
+            .iter()
+            .map(|h| {
+                let (verdict, words) = counts_as(h, by_hand);
+                let at =
+                    frame.as_ref().zip(rect).map(|(f, r)| f.on_the_plan([0, 1].map(|k| r.low[k] + [h.x, h.y][k] * (r.high[k] - r.low[k]))));
+                SquareMark { id: h.id.clone(), at, size_m: mark_size(&h.size).ok().flatten(), verdict, words }
+            })
+            .collect();
+        let n = |v: HitVerdict| marks.iter().filter(|m| m.verdict == v).count() as u32;
+        let (sure, doubtful) = (n(HitVerdict::Hit), n(HitVerdict::Doubtful));
+        let (sure, doubtful) = if by_hand { (sure + self.unplaced, doubtful) } else { (sure, doubtful + self.unplaced) };
+        let hits = marks.iter().filter(|m| m.verdict != HitVerdict::NotHail);
+        let largest_m = hits.filter_map(|m| m.size_m).chain(mark_size(&self.largest).ok().flatten()).reduce(f64::max);
+        let size = [&self.wide, &self.high].map(|t| metres("A side", t).unwrap_or_default());
+        let units = on.practice.units;
+        let not = n(HitVerdict::NotHail);
+        let mut words = if !self.counted {
+            "Not counted yet.".to_owned()
+        } else {
+            match (sure, doubtful) {
+                (0, 0) => "No hit.".to_owned(),
+                (s, 0) => format!("{s} {}.", if s == 1 { "hit" } else { "hits" }),
+                (s, d) => format!("{s} sure, {d} doubtful."),
+            }
+        };
+        if let Some(m) = largest_m {
+            words += &format!(" Largest {}.", units.fine(m));
+        }
+        if not > 0 {
+            words += &format!(" {not} told apart from hail.");
+        }
+        if self.counted && self.how != HowSeen::Hand {
+            words += &format!(" {}.", capital(self.how.words()));
+        }
+        SquareOut {
+            id: self.id.clone(),
+            slope: self.slope.clone(),
+            corners: frame.as_ref().zip(rect).map(|(f, r)| f.on_plan(r).to_vec()).unwrap_or_default(),
+            from_left_m: frame.as_ref().zip(rect).map(|(f, r)| f.corner(r)[0]),
+            from_low_m: frame.as_ref().zip(rect).map(|(f, r)| f.corner(r)[1]),
+            place_words: frame.as_ref().zip(rect).map(|(f, r)| {
+                let [left, low] = f.corner(r);
+                let why = if self.moved.is_some() { "moved" } else { "drawn by the seed" };
+                format!("{} from the left end, {} up the slope, {why} {}", units.length(left, 2), units.length(low, 2), self.seed)
+                    .replace("moved ", "moved from the place drawn by the seed ")
+            }),
+            size_m: size,
+            counted: self.counted,
+            sure,
+            doubtful,
+            not_hail: not,
+            largest_m,
+            marks,
+            words,
+            problem: placed.at.as_ref().err().map(|e| e.message.clone()),
+        }
+    }
+}
+
+/// Rates over the slopes that have a counted square.
+fn rates(on: &StormOn<'_>, squares: &[SquareOut], count: impl Fn(&SquareOut) -> u32) -> Option<HailOut> {
+    let mut slopes = vec![];
+    let mut area = BTreeMap::new();
+    let facets = on.roof.shape.iter().flat_map(|s| &s.facets);
+    for f in facets {
+        let here: Vec<&SquareOut> = squares.iter().filter(|q| q.slope == f.id && q.counted && q.problem.is_none()).collect();
+        if here.is_empty() {
+            continue;
+        }
+        area.insert(f.id.clone(), f.true_area_m2 / SQUARE_M2);
+        slopes.push(HailSlope {
+            name: f.id.clone(),
+            azimuth_deg: f.downslope_azimuth_deg,
+            counts_per_square: here.iter().map(|q| count(q)).collect(),
+            areas_m2: Some(here.iter().map(|q| q.size_m[0] * q.size_m[1]).collect()),
+        });
+    }
+    let cost = on.kept.costs.as_ref().map(|c| HailCost {
+        slope_area_squares: area,
+        repair_per_hit: c.repair_per_hit,
+        repair_fixed: c.repair_fixed,
+        replace_per_square: c.replace_per_square,
+        difficulty_factor: c.difficulty,
+        currency: c.currency.clone(),
+    });
+    hail(&HailInput { slopes, square_area_m2: SQUARE_M2, confidence: CONFIDENCE, cost }).ok()
+}
+
+/// What the verdict says for a slope, in words.
+fn verdict_words(s: &SlopeStorm) -> String {
+    let (Some(sure), Some(all)) = (&s.even_sure, &s.even_all) else { return String::new() };
+    let at = format!("a new covering costs less from {:.1} hits a square up", sure.break_even_hits_per_100sqft);
+    let say = |v: &str| match v {
+        "repair" => "mending costs less",
+        "replace" => "a new covering on this slope costs less",
+        _ => "undecided",
+    };
+    if sure.verdict != all.verdict {
+        return format!("It turns on the doubtful hits: without them {}, with them {}; {at}.", say(&sure.verdict), say(&all.verdict));
+    }
+    match (say(&sure.verdict), sure.more_squares) {
+        ("undecided", Some(n)) => {
+            format!("Undecided: {n} more {} would be expected to settle it; {at}.", if n == 1 { "square" } else { "squares" })
+        }
+        ("undecided", None) => format!("Undecided, and more squares would hardly settle it; {at}."),
+        (v, _) => format!("{}; {at}.", capital(v)),
+    }
+}
+
+fn slopes(on: &StormOn<'_>, sure: Option<&HailOut>, all: Option<&HailOut>) -> Vec<SlopeStorm> {
+    let facets = on.roof.shape.iter().flat_map(|s| &s.facets);
+    let mut out: Vec<SlopeStorm> = facets
+        .filter_map(|f| {
+            let slope = on.slope(&f.id)?;
+            let mass = f.id.split('.').next().unwrap_or_default();
+            let access = on.roof.masses.iter().find(|m| m.id == mass).map(|m| &m.access);
+            let seen = on.kept.seen.iter().find(|s| s.id == f.id);
+            let rate = |h: Option<&HailOut>| h.and_then(|h| h.slopes.iter().find(|s| s.slope == f.id).cloned());
+            let even = |h: Option<&HailOut>| h.and_then(|h| h.break_even.iter().find(|b| b.slope == f.id).cloned());
+            let decision = access.map_or(Decision::Walk, |a| a.decision);
+            let walked = seen.is_some_and(|s| s.how == HowSeen::Hand)
+                || seen.is_none() && on.kept.squares.iter().any(|q| q.slope == f.id && q.counted && q.how == HowSeen::Hand);
+            let against = (walked && decision != Decision::Walk).then(|| {
+                format!(
+                    "{} was looked at by hand, and the advice is: {}. If it was done from a lift or by somebody secured, say so as the reason.",
+                    capital(&slope.label),
+                    decision.words().to_lowercase()
+                )
+            });
+            let mut s = SlopeStorm {
+                facet: f.id.clone(),
+                label: slope.label.clone(),
+                face: slope.face,
+                faces_deg: f.downslope_azimuth_deg,
+                pitch: f.pitch,
+                area_squares: f.true_area_m2 / SQUARE_M2,
+                decision,
+                advice: decision.words().to_owned(),
+                advice_why: access.map(|a| a.reasons.iter().filter(|r| r.allows == a.decision).map(|r| r.why.clone()).collect()).unwrap_or_default(),
+                how: seen.map(|s| s.how),
+                how_why: seen.map(|s| s.why.clone()).unwrap_or_default(),
+                against: against.filter(|_| seen.is_none_or(|s| s.why.trim().is_empty())),
+                rate_sure: rate(sure),
+                rate_all: rate(all),
+                even_sure: even(sure),
+                even_all: even(all),
+                verdict: String::new(),
+            };
+            s.verdict = verdict_words(&s);
+            Some(s)
+        })
+        .collect();
+    // In compass order, so that it does not turn on how parts are named.
+    out.sort_by(|a, b| a.faces_deg.unwrap_or(999.0).total_cmp(&b.faces_deg.unwrap_or(999.0)).then_with(|| a.label.cmp(&b.label)));
+    out
+}
+
+fn soft_faces(on: &StormOn<'_>) -> Vec<SoftFace> {
+    Face::ALL
+        .into_iter()
+        .filter_map(|face| {
+            let rows: Vec<_> = on.kept.soft.iter().filter(|s| s.face == face).collect();
+            let things = rows.len() as u32;
+            let count = rows.iter().map(|s| s.count).sum();
+            let largest_m = rows.iter().filter_map(|s| mark_size(&s.largest).ok().flatten()).reduce(f64::max);
+            let fresh = rows.iter().filter(|s| s.fresh == Fresh::Fresh).map(|s| s.count).sum();
+            let oxidised = rows.iter().filter(|s| s.fresh == Fresh::Oxidised).map(|s| s.count).sum();
+            if things == 0 {
+                return None;
+            }
+            let mut words = match count {
+                0 => format!("{}: no dent on {things} looked at", capital(face.name())),
+                n => format!("{}: {n} dents on {things} looked at", capital(face.name())),
+            };
+            if let Some(m) = largest_m {
+                words += &format!(", the largest {}", on.practice.units.fine(m));
+            }
+            for (n, say) in [(fresh, "fresh"), (oxidised, "oxidised")] {
+                if n > 0 {
+                    words += &format!(", {n} {say}");
+                }
+            }
+            Some(SoftFace {
+                face,
+                faces_deg: on.front.map(|f| face.azimuth(f).degrees()),
+                things,
+                count,
+                largest_m,
+                fresh,
+                oxidised,
+                words,
+            })
+        })
+        .collect()
+}
+
+fn which(on: &StormOn<'_>, slopes: &[SlopeStorm], squares: &[SquareOut], soft: &[SoftFace], crease: Option<f64>) -> Option<WhichStormOut> {
+    if on.kept.events.is_empty() {
+        return None;
+    }
+    let side = |s: &SlopeStorm| {
+        let r = s.rate_sure.as_ref()?;
+        Some(StormSide { name: s.label.clone(), faces_deg: s.faces_deg, pitch: Some(s.pitch), count: r.count, looked_at: r.area_m2 })
+    };
+    let oriented = on.roof.oriented;
+    let largest = squares.iter().filter_map(|q| q.largest_m).chain(soft.iter().filter_map(|s| s.largest_m)).reduce(f64::max);
+    // The covering that was hit decides: where several were, the youngest.
+    let hit_age = slopes
+        .iter()
+        .filter(|s| s.rate_all.as_ref().is_some_and(|r| r.count > 0))
+        .filter_map(|s| Some(on.slope(&s.facet)?.life.as_ref()?.age))
+        .reduce(|a, b| if a[1] <= b[1] { a } else { b });
+    which_storm(&WhichStormInput {
+        events: on.kept.events.clone(),
+        visit: on.visit,
+        slopes: if oriented { slopes.iter().filter_map(side).collect() } else { vec![] },
+        metals: soft
+            .iter()
+            .filter(|s| s.faces_deg.is_some())
+            .map(|s| StormSide {
+                name: s.face.name().into(),
+                faces_deg: s.faces_deg,
+                pitch: None,
+                count: s.count,
+                looked_at: f64::from(s.things),
+            })
+            .collect(),
+        largest_mm: largest.map(|m| m * 1000.0),
+        fresh: soft.iter().map(|s| s.fresh).sum(),
+        oxidised: soft.iter().map(|s| s.oxidised).sum(),
+        covering_age: hit_age,
+        dated: on.kept.dated.iter().map(|d| Dated { on: d.on, there: d.there, source: d.source.clone() }).collect(),
+        crease_from_deg: crease,
+    })
+    .ok()
+}
+
+/// Whether mending breaks the neighbours, slope by slope.
+fn mends(on: &StormOn<'_>) -> Vec<Mend> {
+    let most = on.practice.rule("lift-broken");
+    on.kept
+        .lifts
+        .iter()
+        .map(|t| {
+            let label = on.slope(&t.slope).map_or(t.slope.as_str(), |s| &s.label);
+            let broke = of(t.failed, t.tried, CONFIDENCE);
+            let percent = |x: f64| format!("{:.0} %", x * 100.0);
+            let range = format!("{} of {} lifted broke, {} to {}", t.failed, t.tried, percent(broke.range[0]), percent(broke.range[1]));
+            let left = on.slope(&t.slope).and_then(|s| s.left).map(|l| l[1]);
+            let spent = left.filter(|l| *l < WORTH_MENDING_YEARS);
+            let limit = percent(most.figure());
+            let (verdict, mut words) = if broke.range[0] > most.figure() {
+                (MendVerdict::BreaksMore, format!("{}: mending breaks its neighbours ({range}; the limit is {limit}).", capital(label)))
+            } else if let Some(l) = spent {
+                (
+                    MendVerdict::NotWorth,
+                    format!("{}: about {l:.0} years are left of it; mending is hardly worth it ({range}).", capital(label)),
+                )
+            } else if broke.range[1] <= most.figure() {
+                (MendVerdict::Mends, format!("{}: it can be mended ({range}; the limit is {limit}).", capital(label)))
+            } else {
+                (
+                    MendVerdict::Open,
+                    format!("{}: not settled whether it can be mended ({range}; the limit is {limit}). Lift more.", capital(label)),
+                )
+            };
+            if on.second_layer {
+                words += " It lies over an older layer, which makes mending harder.";
+            }
+            match on.kept.material_at_hand {
+                Some(false) => words += " No matching material is at hand.",
+                Some(true) => words += " Matching material is at hand.",
+                None => {}
+            }
+            Mend { id: t.id.clone(), slope: t.slope.clone(), broke, left_years: left, verdict, words }
+        })
+        .collect()
+}
+
+/// What may go to the round as a note.
+fn offered(on: &StormOn<'_>, slopes: &[SlopeStorm], soft: &[SoftFace]) -> Vec<Offered> {
+    let units: Units = on.practice.units;
+    let offer = |condition: &str, line: String, face: Face, zone: Zone| Offered {
+        condition: condition.into(),
+        line,
+        place: Place::outside(face, zone),
+        limitation: false,
+    };
+    let hits = slopes.iter().filter_map(|s| {
+        let r = s.rate_all.as_ref().filter(|r| r.count > 0)?;
+        let line = format!("hail hits on the {}: {} in {} test squares", s.label, r.count, r.squares);
+        Some(offer("hail-bruise", line, s.face, Zone::Roof))
+    });
+    let dents = soft.iter().filter(|s| s.count > 0).map(|s| {
+        let size = s.largest_m.map(|m| format!(", largest {}", units.fine(m))).unwrap_or_default();
+        offer("hail-dent-metal", format!("hail dents in soft metal: {}{size}", s.count), s.face, Zone::Edge)
+    });
+    let winds = on.kept.wind.iter().filter_map(|w| {
+        let s = on.slope(&w.slope)?;
+        let part = w.part.name();
+        if w.missing > 0 {
+            Some(offer("wind-missing-covering", format!("{} blown off, {part} of the {}", w.missing, s.label), s.face, Zone::Roof))
+        } else if w.creased + w.lifted > 0 {
+            let n = w.creased + w.lifted;
+            Some(offer(
+                "wind-lifted-covering",
+                format!("{n} of {} creased or lifted by wind, {part} of the {}", w.units, s.label),
+                s.face,
+                Zone::Roof,
+            ))
+        } else {
+            None
+        }
+    });
+    hits.chain(dents).chain(winds).collect()
+}
+
+/// What could not be reached or was only seen from afar, slope by slope.
+fn unreached(slopes: &[SlopeStorm]) -> Vec<String> {
+    slopes
+        .iter()
+        .filter_map(|s| {
+            let because = if s.how_why.trim().is_empty() { String::new() } else { format!(": {}", s.how_why.trim_end_matches('.')) };
+            match s.how {
+                Some(HowSeen::Hand) => None,
+                Some(how) => Some(format!("{} was {}{because}.", capital(&s.label), how.words())),
+                None if s.rate_all.is_none() => {
+                    Some(format!("{} has no counted square, and nothing is said of how it was looked at.", capital(&s.label)))
+                }
+                None => None,
+            }
+        })
+        .collect()
+}
+
+/// What danger there is, where it is.
+fn cautions(on: &StormOn<'_>, slopes: &[SlopeStorm]) -> Vec<String> {
+    let mut out = vec![
+        "Nobody goes up in wind, on a wet roof, or over the practice's pitch: look with a pole, a glass or a drone instead, and say so."
+            .to_owned(),
+    ];
+    if slopes.iter().any(|s| s.decision > Decision::Walk) {
+        out.push("Local rules for work at height decide who may go up, and how secured.".into());
+    }
+    let open = on.kept.opened.iter().any(|o| !o.covered) || on.kept.wind.iter().any(|w| w.missing > 0);
+    if open {
+        out.push(
+            "The covering is open: have it covered before the next rain by somebody who works secured. Loose or wet pieces slide, edges give way, \
+             lines may be down, glass lies about."
+                .into(),
+        );
+    }
+    if on.kept.opened.iter().any(|o| o.what == super::record::Fell::Limb) {
+        out.push("A limb that lies on a roof or a line is under load: leave it to an arborist, and a line to the utility.".into());
+    }
+    out
+}
+
+/// Works an assessment out.
+#[must_use]
+pub fn storm_account(on: &StormOn<'_>) -> StormAccount {
+    let squares: Vec<SquareOut> = on.placed().iter().flatten().map(|p| p.kept.out(on, p)).collect();
+    let lost = on.kept.squares.iter().filter(|q| on.slope(&q.slope).is_none());
+    let mut problems: Vec<String> =
+        lost.map(|q| format!("{} lies on a slope the roof no longer has. Choose its slope again; its hits are kept.", q.id)).collect();
+    if let Some(p) = &on.roof.problem {
+        problems.push(p.clone());
+    } else if on.roof.shape.is_none() {
+        problems.push("Squares lie on the slopes of the Roof bench: measure the roof first.".into());
+    }
+    let sure = rates(on, &squares, |q| q.sure);
+    let all = rates(on, &squares, |q| q.sure + q.doubtful);
+    let slopes = slopes(on, sure.as_ref(), all.as_ref());
+    let soft = soft_faces(on);
+    let label = |facet: &str| on.slope(facet).map_or(facet, |s| &s.label).to_owned();
+    // A crease counts as often as it was found.
+    let creases: Vec<f64> = on
+        .kept
+        .wind
+        .iter()
+        .filter_map(|w| Some(std::iter::repeat_n(w.from_deg?, w.creased.min(500) as usize)))
+        .flatten()
+        .take(500)
+        .collect();
+    let crease = super::wind::mean_way(&creases);
+    let which = which(on, &slopes, &squares, &soft, crease);
+    // The gust they are held against is that of the likeliest storm; the strongest on record where none is likeliest.
+    let named = which.as_ref().and_then(|w| w.ranked.first()?.event.as_ref()).and_then(|id| on.kept.events.iter().find(|e| e.id == *id));
+    let strength = |e: &StormEvent| e.gust_m_s.unwrap_or_default();
+    let strongest = on.kept.events.iter().max_by(|a, b| strength(a).total_cmp(&strength(b)).then_with(|| b.id.cmp(&a.id)));
+    let gust = named.or(strongest).filter(|e| e.gust_m_s.is_some());
+    let plan_width = on.roof.shape.as_ref().map(|_| least_width(on.roof));
+    let eave = on.roof.shape.as_ref().and_then(|s| s.edges.iter().map(|e| e.z0_m.min(e.z1_m)).reduce(f64::min));
+    let wind = wind(&WindInput {
+        parts: on.kept.wind.iter().map(|w| w.part(&label(&w.slope))).collect(),
+        seals: on.kept.seals.iter().map(|t| SealTried { slope: label(&t.slope), tried: t.tried, open: t.failed }).collect(),
+        crease_from_deg: creases,
+        gust_from_deg: gust.and_then(|e| e.from_deg),
+        least_width_m: plan_width.flatten(),
+        eave_m: eave.filter(|e| *e > 0.1),
+        confidence: Some(CONFIDENCE),
+    });
+    // Nothing looked at is no fault.
+    let looked = !on.kept.wind.is_empty() || !on.kept.seals.is_empty();
+    let wind = wind.map_err(|e| problems.extend(looked.then(|| e.to_string()))).ok();
+    StormAccount {
+        which,
+        mends: mends(on),
+        offered: offered(on, &slopes, &soft),
+        unreached: unreached(&slopes),
+        cautions: cautions(on, &slopes),
+        directional: sure.as_ref().and_then(|h| h.directional.clone()),
+        directional_words: direction_words(on, sure.as_ref()),
+        sure_at: SURE,
+        confidence: CONFIDENCE,
+        squares,
+        slopes,
+        soft,
+        wind,
+        problems,
+    }
+}
+
+/// The least width of the plan, by the walls of its largest mass.
+fn least_width(roof: &Account) -> Option<f64> {
+    roof.masses
+        .iter()
+        .filter(|m| m.walls.len() >= 4)
+        .max_by(|a, b| plane::area(&a.walls).abs().total_cmp(&plane::area(&b.walls).abs()))
+        .map(|m| plane::length(m.walls[0], m.walls[1]).min(plane::length(m.walls[1], m.walls[2])))
+}
+
+fn direction_words(on: &StormOn<'_>, sure: Option<&HailOut>) -> String {
+    let Some(d) = sure.and_then(|h| h.directional.as_ref()) else {
+        return String::new();
+    };
+    let Some(highest) = &d.highest_slope else {
+        return "No sure hit on any slope.".into();
+    };
+    let name = on.slope(highest).map_or(highest.as_str(), |s| &s.label);
+    let p = d.p_exact_probability_order.unwrap_or(d.p_chi2_asymptotic);
+    let chance = if p < 0.001 { "less than one in a thousand".to_owned() } else { format!("{:.1} %", p * 100.0) };
+    if d.directional_at_5_percent {
+        format!("The slopes were not hit alike (chance of it otherwise: {chance}); the {name} most.")
+    } else {
+        format!("The slopes may have been hit alike (a spread like this has a chance of {chance}).")
+    }
+}
+
+/// Squares answer what a visit after a storm expects on a slope, soft metal what it expects at an edge.
+pub fn settle(expectations: &mut [Expectation], kept: &StormVisit, roof: &Account) {
+    let counted = |face: Face| kept.squares.iter().any(|q| q.counted && roof.slopes.iter().any(|s| s.facet == q.slope && s.face == face));
+    let out = |face: Face| {
+        let mut on = roof.slopes.iter().filter(|s| s.face == face).peekable();
+        on.peek().is_some() && on.all(|s| kept.seen.iter().any(|k| k.id == s.facet && k.how == HowSeen::NotReached))
+    };
+    for e in expectations.iter_mut().filter(|e| e.state == ExpectationState::Open) {
+        match e.key.as_str() {
+            "test-square" if counted(e.face) => e.state = ExpectationState::Answered,
+            "test-square" if out(e.face) => e.state = ExpectationState::Limited,
+            "soft-metal" if kept.soft.iter().any(|s| s.face == e.face) => e.state = ExpectationState::Answered,
+            _ => {}
+        }
+    }
+}
