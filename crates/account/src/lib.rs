@@ -322,6 +322,7 @@ impl Case {
             front: self.brief().front_faces,
             visit: self.brief().visited_on.unwrap_or(self.today),
             practice: &self.practice,
+            noted: self.notes().filter_map(|n| Some((n.place.face, n.place.zone, n.condition.clone()?))).collect(),
         }
     }
     /// What follows from the count after a storm.

@@ -77,7 +77,7 @@ pub fn storm_plan_svg(roof: &Account, a: &StormAccount, from_deg: Option<f64>, l
         let tip = [tail[0] - east * 34.0, tail[1] - south * 34.0];
         let side = [-south * 5.0, east * 5.0];
         let back = [tip[0] + east * 10.0, tip[1] + south * 10.0];
-        let style = format!(r#"stroke="{}" stroke-width="2.6" fill="none""#, look.ink);
+        let style = format!(r#"stroke="{}" stroke-width="2.6""#, look.ink);
         s.line(tail, tip, &style);
         s.curve(&[[back[0] + side[0], back[1] + side[1]], tip, [back[0] - side[0], back[1] - side[1]]], &style);
         let anchor = if tail[0] > middle[0] { "end" } else { "start" };

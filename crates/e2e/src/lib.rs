@@ -281,3 +281,30 @@ impl Browser {
         Ok(())
     }
 }
+
+/// Types into a field found by its label, in place of what stands there, and leaves it.
+///
+/// # Errors
+/// When there is no such field.
+pub async fn type_into(b: &Browser, label: &str, text: &str) -> Result<()> {
+    let field = b.driver.query(By::XPath(format!("//main//label[contains(., '{label}')]/following-sibling::input"))).first().await?;
+    field.send_keys(Key::Control + "a" + Key::Null + text + Key::Tab).await?;
+    Ok(())
+}
+
+/// What the server keeps, once it is so.
+///
+/// # Errors
+/// When it never is, with what is kept instead.
+pub async fn kept_as(server: &Server, path: &str, is: impl Fn(&serde_json::Value) -> bool) -> Result<serde_json::Value> {
+    let mut last = serde_json::Value::Null;
+    for _ in 0..100 {
+        last = server.json(path).await?;
+        if is(&last) {
+            return Ok(last);
+        }
+        sleep(Duration::from_millis(100)).await;
+    }
+    let shown: String = last.to_string().chars().take(1500).collect();
+    bail!("never kept so: {shown}")
+}

@@ -1,7 +1,7 @@
 //! A whole inspection through the real interface.
 
 use anyhow::{Context, Result};
-use e2e::{Browser, Server};
+use e2e::{Browser, Server, kept_as, type_into};
 use serde_json::{Value, json};
 use std::path::PathBuf;
 use thirtyfour::prelude::*;
@@ -416,13 +416,6 @@ async fn openings_are_counted_and_undo_and_redo_walk_the_history() -> Result<()>
     b.close().await
 }
 
-/// Types into a field found by its label, in place of what stands there, and leaves it.
-async fn type_into(b: &Browser, label: &str, text: &str) -> Result<()> {
-    let field = b.driver.query(By::XPath(format!("//main//label[contains(., '{label}')]/following-sibling::input"))).first().await?;
-    field.send_keys(Key::Control + "a" + Key::Null + text + Key::Tab).await?;
-    Ok(())
-}
-
 #[tokio::test]
 async fn a_roof_from_the_tape_to_the_details_and_back() -> Result<()> {
     let server = Server::start(true).await?;
@@ -626,6 +619,7 @@ async fn drawings_by_keys_and_no_bench_wider_than_a_phone() -> Result<()> {
         ("ground", "Rain test"),
         ("moisture", "5 wet, 1 raised"),
         ("trace", "something that is not on the list"),
+        ("storm", "Draw a square"),
         ("report", "As it will print"),
         ("practice", "1.2 m (4 ft)"),
     ] {
@@ -672,7 +666,7 @@ async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
     let server = Server::start(true).await?;
     let b = Browser::start(1280, 900).await?;
     let job = server.job("Thistlewick").await?;
-    let benches = ["brief", "round", "roof", "rainwater", "ground", "walls", "moisture", "trace", "report", "practice", "walk"]
+    let benches = ["brief", "round", "roof", "rainwater", "ground", "walls", "moisture", "trace", "storm", "report", "practice", "walk"]
         .map(|n| format!("/jobs/{job}/{n}"));
     let mut found = Vec::new();
     for theme in ["daylight", "attic"] {
@@ -698,19 +692,6 @@ async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
     }
     assert!(found.is_empty(), "{}", found.join("\n"));
     b.close().await
-}
-
-/// What the server keeps, once it is so.
-async fn kept_as(server: &Server, path: &str, is: impl Fn(&Value) -> bool) -> Result<Value> {
-    let mut last = Value::Null;
-    for _ in 0..100 {
-        last = server.json(path).await?;
-        if is(&last) {
-            return Ok(last);
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
-    }
-    anyhow::bail!("never kept so: {}", last["walls"])
 }
 
 /// Walls before cladding, by keys alone; a lap turned and turned back; a crack that cannot be; the list in the report.

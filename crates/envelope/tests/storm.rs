@@ -233,7 +233,7 @@ fn roof(front: f64, letters: [&str; 2]) -> (Roof, Account) {
 
 fn on<'a>(kept: &'a StormVisit, roof: &'a Account, practice: &'a Practice, front: f64) -> StormOn<'a> {
     let front = serde_json::from_value(json!(front)).ok();
-    StormOn { kept, roof, second_layer: false, front, visit: jiff::civil::date(2026, 11, 25), practice }
+    StormOn { kept, roof, second_layer: false, front, visit: jiff::civil::date(2026, 11, 25), practice, noted: Default::default() }
 }
 
 fn square(id: &str, slope: &str, seed: u32) -> Value {

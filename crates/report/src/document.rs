@@ -258,6 +258,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -
         "walls": crate::wall_report::wall_data(case),
         "moisture": crate::trace_report::moisture_data(case),
         "trace": crate::trace_report::trace_data(case),
+        "storm": crate::storm_report::storm_data(case),
         "roof": crate::roof_report::roof_data(case),
         "bundles": bundles(view),
         "open_expectations": open_expectations(view),

@@ -5,6 +5,7 @@ mod ground_report;
 mod rain_report;
 mod roof_report;
 mod sources;
+mod storm_report;
 mod trace_report;
 mod wall_report;
 mod world;

@@ -479,6 +479,80 @@
   #for c in t.cautions [#text(fill: brick)[*Hazard:*] #c ]
 ]
 
+// ---------------------------------------------------------------- storm
+#if d.storm != none [
+  #let s = d.storm
+  = After the storm
+  Counted so that a second person finds the same: squares lie where a kept seed drew them. A hit is sure from #s.sure up by its signs; ranges are exact, #s.confidence. No opinion is given on who pays.
+  #if s.plan != none [#align(center, image(bytes(s.plan), format: "svg", width: 100%, height: 88mm, fit: "contain", alt: "Roof with test squares and hits to scale"))]
+  #muted[Filled: a sure hit. Ring: a doubtful one. Cross: no hail.]
+  #if s.rates_svg != none [
+    #block(above: 12pt, breakable: false)[
+      == Hits by slope
+      #align(center, image(bytes(s.rates_svg), format: "svg", width: 100%, height: 48mm, fit: "contain", alt: "Hits by slope with their ranges"))
+      #s.directional
+    ]
+    #table(
+      columns: (1.5fr, auto, 1fr, 1fr, 1.2fr), stroke: none, inset: (x: 4pt, y: 3pt), align: left + top,
+      table.header([*Slope*], [*Squares*], [*Sure hits on 100 sq ft*], [*With doubtful ones*], [*How*]),
+      ..s.rates.flatten().map(c => [#c]),
+    )
+  ]
+  #if s.squares.len() > 0 [
+    #v(9pt)
+    == Squares
+    #list(..s.squares.map(x => [#x]))
+  ]
+  #if s.soft.len() > 0 [
+    #v(9pt)
+    == Soft metal and other things
+    #list(..s.soft.map(x => [#x]))
+  ]
+  #if s.wind.len() + s.mends.len() > 0 [
+    #v(9pt)
+    == Wind, and whether it can be mended
+    #list(..(s.wind + s.mends).map(x => [#x]))
+  ]
+  #if s.opened.len() > 0 [
+    #v(9pt)
+    == What fell
+    #list(..s.opened.map(x => [#x]))
+  ]
+  #if s.which != "" [
+    #v(9pt)
+    == Which storm
+    *#s.which* #muted[#s.source]
+    #list(..s.reasons.map(x => [#x]))
+    #for c in s.conflicts [#c ]
+  ]
+  #if s.not_this.len() > 0 [
+    #v(9pt)
+    == Not from this storm
+    #list(..s.not_this.map(x => [#x]))
+  ]
+  #if s.unreached.len() > 0 [
+    #v(9pt)
+    == Seen from afar, or not at all
+    #list(..s.unreached.map(x => [#x]))
+  ]
+  #if s.costs.len() > 0 [
+    #v(9pt)
+    == Mending or a new covering
+    #table(
+      columns: (1.3fr, auto, auto, auto, 2fr), stroke: none, inset: (x: 4pt, y: 3pt), align: left + top,
+      table.header([*Slope*], [*Break-even*], [*Mending*], [*New*], [*What follows*]),
+      ..s.costs.flatten().map(c => [#c]),
+    )
+  ]
+  #for c in s.cautions [#text(fill: brick)[*Hazard:*] #c ]
+  #pagebreak(weak: true)
+  == Statement of what was counted
+  #list(..s.statement.map(x => [#x]))
+  #v(24pt)
+  #muted[Signed, and on which day:]
+  #pagebreak(weak: true)
+]
+
 #if d.bundles.len() > 0 [
   = What can wait for other work
   #for b in d.bundles [

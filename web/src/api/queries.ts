@@ -74,6 +74,14 @@ export const ask = {
 			{ enabled: body !== null, retry: false, ...previous },
 		),
 	moisture: (job: string) => queries.queryOptions("get", "/jobs/{job}/moisture", { params: { path: { job } } }, previous),
+	storm: (job: string) => queries.queryOptions("get", "/jobs/{job}/storm", { params: { path: { job } } }, previous),
+	tryStorm: (job: string, body: Schemas["StormVisit"] | null) =>
+		queries.queryOptions(
+			"post",
+			"/jobs/{job}/storm/try",
+			{ params: { path: { job } }, body: body as Schemas["StormVisit"] },
+			{ ...previous, enabled: body !== null },
+		),
 	trace: (job: string) => queries.queryOptions("get", "/jobs/{job}/trace", { params: { path: { job } } }, previous),
 	tryTrace: (job: string, body: Schemas["Trace"] | null) =>
 		queries.queryOptions(
@@ -227,6 +235,11 @@ export const saveMoisture = (job: string) => (base: number | null, body: Schemas
 export const saveTrace = (job: string) => (base: number | null, body: Schemas["Trace"], key: string) =>
 	answer(api.PUT("/jobs/{job}/trace", { params: { path: { job }, ...under(key) }, body: { base, body } }));
 /** The rain before the visit, from the office. */
+export const saveStorm = (job: string) => (base: number | null, body: Schemas["StormVisit"], key: string) =>
+	answer(api.PUT("/jobs/{job}/storm", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+
+export const askStorms = (job: string) => answer(api.GET("/jobs/{job}/storm/events", { params: { path: { job } } }));
+
 export const askRain = (job: string) => answer(api.GET("/jobs/{job}/trace/rain", { params: { path: { job } } }));
 const at = (query: URLSearchParams) => Object.fromEntries(query) as { room?: string };
 /** What the hygrometer shows at a place. */

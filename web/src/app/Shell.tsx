@@ -72,6 +72,7 @@ const BENCHES = [
 	["walls", "Walls"],
 	["moisture", "Moisture"],
 	["trace", "Trace"],
+	["storm", "Storm"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;

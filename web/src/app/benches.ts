@@ -10,6 +10,7 @@ export const benches: { [path: string]: () => Promise<ComponentType> } = {
 	ground: async () => (await import("../benches/ground/Ground")).Ground,
 	moisture: async () => (await import("../benches/moisture/Moisture")).Moisture,
 	trace: async () => (await import("../benches/trace/Trace")).Trace,
+	storm: async () => (await import("../benches/storm/Storm")).Storm,
 	walls: async () => (await import("../benches/walls/Walls")).Walls,
 	walk: async () => (await import("../benches/round/WalkReview")).WalkReview,
 	practice: async () => (await import("../benches/practice/Practice")).Practice,

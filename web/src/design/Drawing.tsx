@@ -12,16 +12,17 @@ const Sheet = styled.div`
 	[data-detail][aria-pressed="true"] circle:nth-child(2), [data-detail]:focus-visible circle:nth-child(2) { stroke: ${tone.copper}; stroke-width: 4; }
 	[data-cell][aria-pressed="true"] > path:first-child { stroke: ${tone.copper}; stroke-width: 4; stroke-dasharray: none; }
 	[data-cell]:focus-visible > path:first-child { stroke: ${tone.copper}; stroke-width: 4; stroke-dasharray: 7 3; }
+	[data-square][aria-pressed="true"] path, [data-square]:focus-visible path { stroke-width: 4.5; }
 	[data-piece][aria-pressed="true"] path, [data-piece]:focus-visible path { stroke: ${tone.copper}; stroke-width: 3; }
 `;
 
 /** Something in a drawing: what kind it is, and which. */
 export interface Chosen {
-	kind: "facet" | "edge" | "detail" | "piece" | "cell";
+	kind: "facet" | "edge" | "detail" | "piece" | "cell" | "square";
 	id: string;
 }
 
-const KINDS = ["facet", "edge", "detail", "piece", "cell"] as const;
+const KINDS = ["facet", "edge", "detail", "piece", "cell", "square"] as const;
 
 function what(node: Element): Chosen | null {
 	for (const kind of KINDS) {

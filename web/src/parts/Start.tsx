@@ -44,6 +44,12 @@ const drawings = {
 			["in here?", 128, 28],
 		],
 	},
+	// A slope with a square that somebody drew before looking.
+	square: {
+		ink: "M20 92L60 24H180L140 92ZM92 76l16 -28h32l-16 28z",
+		way: "M104 66h1M112 58h1M122 64h1M118 54h1",
+		words: [["10 ft", 96, 90]],
+	},
 	// A roof with rain on it, and nothing to fall on yet.
 	rain: {
 		ink: "M30 92V62L100 24L170 62V92",

@@ -68,6 +68,11 @@ async fn main() -> Result<()> {
     b.shows("Right only while the top edge of the head tape stays closed").await?;
     shoot("laps").await?;
 
+    let boats = server.job("Heron").await?;
+    b.driver.goto(format!("{}/jobs/{boats}/storm", server.address)).await?;
+    b.shows("drawn by the seed").await?;
+    shoot("storm").await?;
+
     b.driver.goto(bench("moisture")).await?;
     b.shows("5 wet, 1 raised").await?;
     b.driver
@@ -100,9 +105,6 @@ async fn main() -> Result<()> {
     b.driver.execute(traced, vec![TRACED_PAGE.into()]).await?;
     b.until("[...document.querySelectorAll('ol img')].every(i => i.complete || i.getBoundingClientRect().top > innerHeight || i.getBoundingClientRect().bottom < 0)").await?;
     shoot("trace-report").await?;
-    b.press("Close the visit").await?;
-    b.css("[role=dialog]").await?;
-    shoot("close-the-visit").await?;
 
     b.driver.goto(format!("{}/interface", server.address)).await?;
     b.sees("/api/bundles").await?;

@@ -234,7 +234,8 @@ pub fn access(input: &AccessInput) -> Result<Access, String> {
     })
 }
 
-pub(crate) fn capital(text: &str) -> String {
+/// With a capital first letter, as a sentence begins.
+pub fn capital(text: &str) -> String {
     let mut c = text.chars();
     c.next().map_or_else(String::new, |first| first.to_uppercase().chain(c).collect())
 }

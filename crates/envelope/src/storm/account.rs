@@ -17,7 +17,7 @@ use crate::roof::account::{Account, Slope};
 use crate::roof::record::{RoofError, metres};
 use crate::site::{Bearing, Expectation, ExpectationState, Face, Place, Zone};
 use jiff::civil::Date;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// How sure all ranges are.
 const CONFIDENCE: f64 = 0.95;
@@ -38,6 +38,8 @@ pub struct StormOn<'a> {
     pub visit: Date,
     /// The practice.
     pub practice: &'a Practice,
+    /// What the round has noted: where, and which condition.
+    pub noted: BTreeSet<(Option<Face>, Zone, String)>,
 }
 
 /// A square with its place.
@@ -256,6 +258,16 @@ fn rates(on: &StormOn<'_>, squares: &[SquareOut], count: impl Fn(&SquareOut) -> 
     hail(&HailInput { slopes, square_area_m2: SQUARE_M2, confidence: CONFIDENCE, cost }).ok()
 }
 
+/// What a hit on a covering most likely is.
+fn usual_mark(covering: Option<&str>) -> MarkKind {
+    match covering.unwrap_or_default() {
+        c if c.contains("shake") || c.contains("wood") => MarkKind::Split,
+        c if c.contains("metal") || c.contains("seam") => MarkKind::Dent,
+        c if c.contains("tile") || c.contains("slate") => MarkKind::Crack,
+        _ => MarkKind::Bruise,
+    }
+}
+
 /// What the verdict says for a slope, in words.
 fn verdict_words(s: &SlopeStorm) -> String {
     let (Some(sure), Some(all)) = (&s.even_sure, &s.even_all) else { return String::new() };
@@ -304,6 +316,7 @@ fn slopes(on: &StormOn<'_>, sure: Option<&HailOut>, all: Option<&HailOut>) -> Ve
                 faces_deg: f.downslope_azimuth_deg,
                 pitch: f.pitch,
                 area_squares: f.true_area_m2 / SQUARE_M2,
+                usual: usual_mark(slope.covering.as_deref()),
                 decision,
                 advice: decision.words().to_owned(),
                 advice_why: access.map(|a| a.reasons.iter().filter(|r| r.allows == a.decision).map(|r| r.why.clone()).collect()).unwrap_or_default(),
@@ -458,7 +471,8 @@ fn offered(on: &StormOn<'_>, slopes: &[SlopeStorm], soft: &[SoftFace]) -> Vec<Of
     };
     let hits = slopes.iter().filter_map(|s| {
         let r = s.rate_all.as_ref().filter(|r| r.count > 0)?;
-        let line = format!("hail hits on the {}: {} in {} test squares", s.label, r.count, r.squares);
+        let squares = if r.squares == 1 { "test square" } else { "test squares" };
+        let line = format!("hail hits on the {}: {} in {} {squares}", s.label, r.count, r.squares);
         Some(offer("hail-bruise", line, s.face, Zone::Roof))
     });
     let dents = soft.iter().filter(|s| s.count > 0).map(|s| {
@@ -482,7 +496,8 @@ fn offered(on: &StormOn<'_>, slopes: &[SlopeStorm], soft: &[SoftFace]) -> Vec<Of
             None
         }
     });
-    hits.chain(dents).chain(winds).collect()
+    let new = |o: &Offered| !on.noted.contains(&(o.place.face, o.place.zone, o.condition.clone()));
+    hits.chain(dents).chain(winds).filter(new).collect()
 }
 
 /// What could not be reached or was only seen from afar, slope by slope.

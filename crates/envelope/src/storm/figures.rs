@@ -3,7 +3,7 @@
 use super::events::WhichStormOut;
 use super::hail::{BreakEven, Directional, SlopeRate};
 use super::hits::HitVerdict;
-use super::record::HowSeen;
+use super::record::{HowSeen, MarkKind};
 use super::wind::{ExactShare, WindOut};
 use crate::rain::account::Offered;
 use crate::roof::access::Decision;
@@ -78,6 +78,8 @@ pub struct SlopeStorm {
     pub pitch: f64,
     /// Its area, squares of 100 sq ft.
     pub area_squares: f64,
+    /// What a hit on its covering most likely is.
+    pub usual: MarkKind,
     /// The most that is advised of going up.
     pub decision: Decision,
     /// The same in words.
