@@ -99,7 +99,9 @@ pub(crate) fn storm_data(case: &Case) -> Value {
         .map(|n| {
             let count = if n.count > 0 { format!("{} \u{d7} ", n.count) } else { String::new() };
             let place = if n.place.trim().is_empty() { String::new() } else { format!(", {}", n.place) };
-            format!("{count}{}{place}: {}.", n.what.name(), n.why.trim_end_matches('.'))
+            let name = n.what.name();
+            let what = if n.count > 0 { name.to_owned() } else { capital(name) };
+            format!("{count}{what}{place}: {}.", n.why.trim_end_matches('.'))
         })
         .collect();
     let opened: Vec<String> = kept

@@ -281,10 +281,11 @@ fn verdict_words(s: &SlopeStorm) -> String {
         return format!("It turns on the doubtful hits: without them {}, with them {}; {at}.", say(&sure.verdict), say(&all.verdict));
     }
     match (say(&sure.verdict), sure.more_squares) {
-        ("undecided", Some(n)) => {
+        // More squares than the slope has room for settle nothing.
+        ("undecided", Some(n)) if f64::from(n) <= s.area_squares => {
             format!("Undecided: {n} more {} would be expected to settle it; {at}.", if n == 1 { "square" } else { "squares" })
         }
-        ("undecided", None) => format!("Undecided, and more squares would hardly settle it; {at}."),
+        ("undecided", _) => format!("Undecided, and more squares would hardly settle it; {at}."),
         (v, _) => format!("{}; {at}.", capital(v)),
     }
 }
