@@ -1,4 +1,4 @@
-//! The developer's commands: `cargo xtask demo`, `test`, `screenshots`, `bench`, `types`, `licences`.
+//! The developer's commands: `cargo xtask demo`, `test`, `screenshots`, `bench`, `types`, `learn`, `licences`.
 
 mod licences;
 
@@ -27,6 +27,12 @@ enum Task {
     Screenshots,
     /// Measure what the notes quote.
     Bench,
+    /// Train the reader of talk from its sentences and walks; with `--measure`, only leave one walk out at a time and say how it is read.
+    Learn {
+        /// Measure; write nothing.
+        #[arg(long)]
+        measure: bool,
+    },
     /// Renew the interface types of the page from the server's description.
     Types,
     /// Renew THIRD-PARTY.md.
@@ -250,6 +256,11 @@ fn main() -> Result<()> {
         Task::Bench => {
             page()?;
             cargo(&["bench", "--package", "envelope", "--package", "server", "--package", "ledger"])
+        }
+        Task::Learn { measure } => {
+            let mut args = vec!["run", "--release", "--package", "envelope", "--example", "learn_talk"];
+            args.extend(measure.then_some(["--", "measure"]).into_iter().flatten());
+            cargo(&args)
         }
         Task::Types => types(),
         Task::Licences => {

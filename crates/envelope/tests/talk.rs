@@ -51,7 +51,7 @@ const SAID: &[(&str, &str, &str)] = &[
 
 fn read(sentence: &str) -> Vec<WalkNote> {
     let walk = format!("Now the rear side.\n{sentence}\n");
-    read_walk(&WalkInput { walk, front: None, place: None, own_words: vec![], units: Default::default() }).unwrap().notes
+    read_walk(&WalkInput { walk, front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None }).unwrap().notes
 }
 
 fn kind(n: &WalkNote) -> String {
@@ -80,8 +80,16 @@ fn sentences_give_the_note_they_mean_and_talk_gives_none() {
 #[test]
 fn the_place_is_carried_from_sentence_to_sentence() {
     let walk = "Starting at the front.\nGutter is loose.\nGonna walk around to the left side.\nGutter is loose.\nGoing up on the roof now.\nTorn boot.\nBack outside, now the rear.\nSlab tips back to the wall.\n";
-    let notes =
-        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default() }).unwrap().notes;
+    let notes = read_walk(&WalkInput {
+        walk: walk.into(),
+        front: None,
+        place: None,
+        own_words: vec![],
+        units: Default::default(),
+        sure_from: None,
+    })
+    .unwrap()
+    .notes;
     let places: Vec<_> =
         notes.iter().map(|n| (n.face.as_deref().unwrap(), serde_json::to_value(n.zone).unwrap().as_str().unwrap().to_owned())).collect();
     let meant = [("front", "edge"), ("left", "edge"), ("left", "roof"), ("rear", "ground")];
@@ -92,7 +100,9 @@ fn the_place_is_carried_from_sentence_to_sentence() {
 #[test]
 fn compass_faces_keep_their_names_until_the_front_is_known() {
     let of = |walk: &str| {
-        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default() }).unwrap().notes
+        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None })
+            .unwrap()
+            .notes
     };
     assert_eq!(of("Now the west side.\nGutter is loose.\n")[0].face.as_deref(), Some("west"));
     assert_eq!(of("Front of the house faces west.\nNow the west side.\nGutter is loose.\n")[0].face.as_deref(), Some("front"));
@@ -102,7 +112,8 @@ fn compass_faces_keep_their_names_until_the_front_is_known() {
 #[test]
 fn corrections_are_followed_and_told() {
     let of = |walk: &str| {
-        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default() }).unwrap()
+        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None })
+            .unwrap()
     };
     let dropped = of("Now the rear.\nTorn boot.\nScratch that, it's only dirt.\n");
     assert!(dropped.notes.is_empty() && dropped.remarks[0].contains("took back"));
@@ -120,7 +131,9 @@ fn corrections_are_followed_and_told() {
 fn what_is_told_twice_is_kept_once() {
     let walk = |second: &str| {
         let text = format!("[0:02] Now the rear.\n[0:05] Fascia is rotted.\n[{second}] Yes the fascia is rotted, two feet of it.\n");
-        read_walk(&WalkInput { walk: text, front: None, place: None, own_words: vec![], units: Default::default() }).unwrap().notes
+        read_walk(&WalkInput { walk: text, front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None })
+            .unwrap()
+            .notes
     };
     let near = walk("0:20");
     assert_eq!((near.len(), near[0].measures.len()), (1, 1));

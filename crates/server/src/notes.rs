@@ -111,6 +111,7 @@ pub(crate) async fn read_walk(app: web::Data<App>, path: web::Path<String>, payl
                 place: None,
                 own_words,
                 units: case.practice().units,
+                sure_from: Some(case.practice().rule("talk-sure").figure()),
             })?)
         })
         .await

@@ -23,6 +23,7 @@ mod order;
 mod place;
 mod reader;
 mod score;
+pub(super) mod talk;
 
 pub(super) use reader::Memory;
 

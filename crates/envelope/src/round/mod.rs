@@ -17,5 +17,19 @@ pub use picture_mark::{MOST_MARKS, PictureMark, Shape};
 pub use sorting::{Proposal, propose};
 pub use timed_text::{LARGEST_WALK_FILE, Sentence, WalkFileError, decode, sentences};
 pub use vocabulary::{Component, OwnWord, Vocabulary, vocabulary};
-pub use walk::{Walk, WalkInput, WalkNote, read_walk};
+pub use walk::{USUALLY_SURE, Walk, WalkInput, WalkNote, read_walk};
 pub use wanted::{Range, Wanted, wanted};
+
+/// What the program that trains the reader of talk needs; nobody else.
+pub mod learning {
+    pub use super::line::talk::{
+        BUCKETS, DamagedWeights, Heard, Model, Proposal, STEP, TIED, class_id, class_of, classes, hear, propose, soften, stretches,
+    };
+    pub use super::timed_text::sentences;
+    pub use super::walk::read_walk_by;
+
+    /// Whether each condition, by class, says that something is right.
+    pub fn goods() -> Vec<bool> {
+        super::vocabulary::vocabulary().conditions.iter().map(|c| c.good).collect()
+    }
+}

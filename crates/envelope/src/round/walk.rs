@@ -1,10 +1,12 @@
 //! A whole walk as it was talked, read into notes in order: the where is carried along, corrections are followed,
 //! what is told twice is kept once, and talk that is no finding gives no note.
 
-use super::line::{Context, Correction, Memory, ReadNote, Reading, read_with};
+use super::line::talk::{self, Model};
+use super::line::{Candidate, Context, Correction, Memory, ReadNote, Reading, read_with};
 use super::note::{Certainty, Extent, NoteKind};
 use super::timed_text::{self, Sentence, WalkFileError};
 use super::vocabulary::{OwnWord, vocabulary};
+use crate::finding::catalogue;
 use crate::measure::Units;
 use crate::measure::{Measure, Quantity};
 use crate::site::{Bearing, Face, LimitReason, Place, Surface, Zone};
@@ -29,6 +31,9 @@ pub struct WalkInput {
     /// The units its reader wants.
     #[serde(default)]
     pub units: Units,
+    /// From which chance a finding is proposed; below it, it is a *maybe*. The usual limit where nothing is said.
+    #[serde(default)]
+    pub sure_from: Option<f64>,
 }
 
 /// One note as read from the walk.
@@ -67,7 +72,7 @@ pub struct WalkNote {
     /// The trade to ask, for a side note.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub trade: Option<String>,
-    /// 0 to 1; a weight for ordering, not a probability.
+    /// How likely it is that this was told: of what is said to be 80 % sure, 80 % should be right. 0.5 where nothing is weighed.
     pub confidence: f64,
     /// At most two other conditions it may be.
     pub others: Vec<String>,
@@ -83,6 +88,8 @@ pub struct WalkNote {
 pub struct Walk {
     /// The notes in the order they were said.
     pub notes: Vec<WalkNote>,
+    /// What may have been told, and is too unsure to be proposed: to be looked at, never dropped in silence.
+    pub maybe: Vec<WalkNote>,
     /// Sentences read.
     pub sentences: usize,
     /// Sentences that gave no note and moved nothing: talk.
@@ -91,6 +98,14 @@ pub struct Walk {
     pub remarks: Vec<String>,
 }
 
+/// From here on a finding is proposed, where the practice sets no other limit.
+pub const USUALLY_SURE: f64 = 0.4;
+/// Below this nothing is even a *maybe*.
+const MAYBE_FROM: f64 = 0.2;
+/// What the rules found is proposed already when the weights give it so much.
+const AGREED: f64 = 0.25;
+/// Who sums up tells what was told: something new must be this clear.
+const NEW_IN_SUMMARY: f64 = 0.9;
 /// The same finding said again within this time is one note. Rule of practice.
 const RETOLD_WITHIN_S: f64 = 60.0;
 /// The same without times: within this many sentences.
@@ -112,6 +127,14 @@ struct Kept {
 /// # Errors
 /// [`WalkFileError`] when there is nothing to read.
 pub fn read_walk(input: &WalkInput) -> Result<Walk, WalkFileError> {
+    read_walk_by(input, Model::shipped())
+}
+
+/// Reads a walk by other weights than those that ship: to measure them on walks they were not trained on.
+///
+/// # Errors
+/// [`WalkFileError`] when there is nothing to read.
+pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileError> {
     let sentences = timed_text::sentences(&input.walk)?;
     let mut w = Walker {
         context: Context {
@@ -129,16 +152,34 @@ pub fn read_walk(input: &WalkInput) -> Result<Walk, WalkFileError> {
         summing_up: false,
         talk: 0,
         replaced: None,
+        model,
+        sure_from: input.sure_from.unwrap_or(USUALLY_SURE),
+        before: None,
+        maybe: Vec::new(),
     };
     for (i, s) in sentences.iter().enumerate() {
         w.hear(i, s);
     }
     let front_known = w.front_known;
+    let told: Vec<(Option<String>, Option<Face>)> = w.kept.iter().map(|k| (k.note.condition.clone(), k.note.place.face)).collect();
     let notes = w.kept.into_iter().map(|k| k.into_walk_note(front_known)).collect();
-    Ok(Walk { notes, sentences: sentences.len(), talk: w.talk, remarks: w.remarks })
+    // A condition that was told on this face is no maybe of it.
+    let maybe = w.maybe.into_iter().filter(|k| !told.contains(&(k.note.condition.clone(), k.note.place.face)));
+    Ok(Walk {
+        notes,
+        maybe: maybe.map(|k| k.into_walk_note(front_known)).collect(),
+        sentences: sentences.len(),
+        talk: w.talk,
+        remarks: w.remarks,
+    })
 }
 
-struct Walker {
+struct Walker<'a> {
+    model: &'a Model,
+    sure_from: f64,
+    /// The sentence before, and when it was said.
+    before: Option<(Option<f64>, String)>,
+    maybe: Vec<Kept>,
     context: Context,
     front_known: bool,
     by_compass: bool,
@@ -152,7 +193,7 @@ struct Walker {
     replaced: Option<(Option<f64>, usize)>,
 }
 
-impl Walker {
+impl Walker<'_> {
     fn hear(&mut self, index: usize, s: &Sentence) {
         let lower = s.text.to_lowercase();
         self.learn_front(&lower);
@@ -165,7 +206,8 @@ impl Walker {
         self.remarks.extend(r.doubts.iter().cloned());
         let mut did = self.correct(&r, s);
         let mut found = false;
-        for note in &r.notes {
+        let notes = self.weigh(&r, index, s);
+        for note in &notes {
             if note.place.face != before {
                 self.context.place.face = note.place.face;
                 self.by_compass = says_compass(&lower);
@@ -186,7 +228,110 @@ impl Walker {
             did = true;
         }
         self.remember(&r);
+        self.before = Some((s.t_s, s.text.clone()));
         self.talk += usize::from(!did && !found);
+    }
+
+    /// What was read by rule and what the weights make of the sentence, together: rules say where, how much and what kind, the weights
+    /// which condition and how sure that is.
+    fn weigh(&mut self, r: &Reading, index: usize, s: &Sentence) -> Vec<ReadNote> {
+        /// Longer ago, and it is another thought.
+        const SAME_BREATH_S: f64 = 20.0;
+        let before = match (&self.before, s.t_s) {
+            (Some((Some(then), _)), Some(now)) if now - then > SAME_BREATH_S => "",
+            (Some((_, text)), _) => text.as_str(),
+            (None, _) => "",
+        };
+        let proposals = talk::propose(self.model, &s.text, before, MAYBE_FROM);
+        let chance = |id: &str| proposals.iter().find(|p| talk::class_id(p.class) == Some(id)).map_or(0.0, |p| p.p);
+        let finding = |n: &ReadNote| n.condition.is_some() && !matches!(n.kind, NoteKind::Limitation | NoteKind::Side);
+        let mut out: Vec<ReadNote> = vec![];
+        let mut maybe: Vec<ReadNote> = vec![];
+        for n in &r.notes {
+            let Some(id) = n.condition.clone().filter(|_| finding(n)) else {
+                out.push(n.clone());
+                continue;
+            };
+            let p = chance(&id);
+            let said = self.certain(n.clone(), &id, p, &proposals);
+            if p >= AGREED.min(self.sure_from) { out.push(said) } else { maybe.push(said) }
+        }
+        for p in &proposals {
+            let Some(id) = talk::class_id(p.class) else { continue };
+            if out.iter().chain(&maybe).any(|n| n.condition.as_deref() == Some(id)) {
+                continue;
+            }
+            let note = self.proposed(p, id, &proposals, r);
+            let least = if self.summing_up { NEW_IN_SUMMARY } else { self.sure_from };
+            if p.p >= least {
+                // What a rule read on the same words without knowing the condition is this.
+                out.retain(|n| {
+                    n.condition.is_some()
+                        || !matches!(n.kind, NoteKind::Remark | NoteKind::Measurement | NoteKind::Good | NoteKind::Recommendation)
+                        || !(p.text.contains(&n.text) || n.text.contains(&p.text))
+                });
+                out.push(note);
+            } else {
+                maybe.push(note);
+            }
+        }
+        let by_compass = self.by_compass;
+        self.maybe.extend(maybe.into_iter().map(|note| Kept { note, t_s: s.t_s, sentence: index, by_compass }));
+        out
+    }
+
+    /// A note with how sure its condition is, and what else it may be.
+    fn certain(&self, mut note: ReadNote, id: &str, p: f64, proposals: &[talk::Proposal]) -> ReadNote {
+        let named = |id: &str, p: f64| Candidate {
+            condition: id.to_owned(),
+            name: catalogue().get(id).map(|c| c.name.clone()).unwrap_or_default(),
+            confidence: (p * 100.0).round() / 100.0,
+        };
+        let others = proposals.iter().filter_map(|o| Some(named(talk::class_id(o.class)?, o.p))).filter(|o| o.condition != id);
+        note.candidates = std::iter::once(named(id, p)).chain(others).take(3).collect();
+        note
+    }
+
+    /// A note from what the weights propose: where, how much and what part, as the rules read the same words.
+    fn proposed(&self, p: &talk::Proposal, id: &str, proposals: &[talk::Proposal], whole: &Reading) -> ReadNote {
+        let v = vocabulary();
+        let known = &v.conditions[p.class];
+        let r = read_with(&p.text, &self.context, Some(&self.memory));
+        // Where it is may be said in another part of the sentence than what it is.
+        let said = |r: &Reading| r.moved.clone().or_else(|| r.notes.first().map(|n| n.place.clone()));
+        let mut place = said(whole).or_else(|| said(&r)).unwrap_or_else(|| self.context.place.clone());
+        // What is named has a natural height: weep holes are not on the roof because the wheel stands there.
+        let inside = known.zones == [Zone::Inside];
+        if inside && place.zone != Zone::Inside {
+            place = Place { zone: Zone::Inside, face: None, from_left_m: None, ..place };
+        } else if !inside && !known.zones.is_empty() && !known.zones.contains(&place.zone) {
+            place.zone = known.zones[0];
+            place.face = place.face.or(self.context.place.face);
+        }
+        let first = r.notes.first();
+        let note = ReadNote {
+            place,
+            kind: if known.good {
+                NoteKind::Good
+            } else if known.side {
+                NoteKind::Side
+            } else if known.fact {
+                NoteKind::Measurement
+            } else {
+                NoteKind::Defect
+            },
+            condition: Some(id.to_owned()),
+            candidates: vec![],
+            component: first.and_then(|n| n.component.clone()),
+            measures: r.notes.iter().flat_map(|n| n.measures.clone()).collect(),
+            extent: first.and_then(|n| n.extent),
+            certainty: first.map_or(Certainty::Seen, |n| n.certainty),
+            limit: None,
+            trade: None,
+            text: p.text.clone(),
+            left_over: first.map(|n| n.left_over.clone()).unwrap_or_default(),
+        };
+        self.certain(note, id, p.p, proposals)
     }
 
     fn remember(&mut self, r: &Reading) {

@@ -8,7 +8,7 @@ import { FACES, ZONES } from "../../app/where";
 import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser, Finder } from "../../design/choices";
 import { Field } from "../../design/fields";
-import { Columns, Figures, Row, Soft, Stack } from "../../design/layout";
+import { Columns, Figures, Folded, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { at, hairline, line, size, tone } from "../../design/tokens";
 
@@ -80,6 +80,7 @@ export function WalkReview() {
 	const keep = useNewNote(view.job.id);
 	const [rows, setRows] = useState<Proposed[]>([]);
 	const [walk, setWalk] = useState<Schemas["Walk"] | null>(null);
+	const [maybe, setMaybe] = useState<WalkNote[]>([]);
 	const [pasted, setPasted] = useState("");
 	const [wrong, setWrong] = useState("");
 	const [now, setNow] = useState(0);
@@ -92,10 +93,19 @@ export function WalkReview() {
 			const w = await readWalk(view.job.id, file);
 			setWalk(w);
 			setRows(w.notes.map((note) => ({ id: newId(), note, state: "open" })));
+			setMaybe(w.maybe);
 			setNow(0);
 		} catch (e) {
 			setWrong((e as Fault).message);
 		}
+	};
+	/** What was too unsure to be proposed takes its place among the rows, in the order it was said. */
+	const take = (n: WalkNote) => {
+		setMaybe((all) => all.filter((x) => x !== n));
+		setRows((r) => {
+			const before = r.filter((x) => (x.note.t_s ?? 0) <= (n.t_s ?? Number.POSITIVE_INFINITY)).length;
+			return [...r.slice(0, before), { id: newId(), note: n, state: "open" }, ...r.slice(before)];
+		});
 	};
 	const to = useCallback((i: number) => {
 		setNow(i);
@@ -206,6 +216,7 @@ export function WalkReview() {
 												.join(", ")}
 											{n.measures.length > 0 && ` · ${n.measures.map((m) => m.text).join(" · ")}`}
 											{n.certainty !== "seen" && ` · ${n.certainty}`}
+											{n.condition && ` · ${Math.round(n.confidence * 100)} % sure`}
 											{n.trade && ` · ask: ${n.trade.toLowerCase()}`}
 										</Soft>
 										<small>“{n.text}”</small>
@@ -260,6 +271,24 @@ export function WalkReview() {
 							);
 						})}
 					</List>
+					{maybe.length > 0 && (
+						<Folded head={`Maybe (${maybe.length}): too unsure to be proposed`}>
+							<ul aria-label="Maybe">
+								{maybe.map((n) => (
+									<li key={`${n.t_s} ${n.condition} ${n.text}`}>
+										<Row $gap={8}>
+											<Figures>{clock(n.t_s)}</Figures>
+											<span>{choices?.conditions.find((c) => c.id === n.condition)?.name ?? n.condition}</span>
+											<Soft>
+												{Math.round(n.confidence * 100)} % sure · “{n.text}”
+											</Soft>
+											<QuietButton onPress={() => take(n)}>Put it on the list</QuietButton>
+										</Row>
+									</li>
+								))}
+							</ul>
+						</Folded>
+					)}
 					{walk.remarks.length > 0 && (
 						<Stack $gap={2}>
 							<b>Corrections that were followed</b>

@@ -1,0 +1,439 @@
+//! Trains the reader of talk and measures it on walks it was not trained on.
+//!
+//! `learn_talk`          writes `talk/weights.bin` from our own sentences and all walks; the same bytes every time.
+//! `learn_talk measure`  leaves one walk out at a time and prints recall, precision and calibration on it.
+
+use envelope::round::learning::{
+    BUCKETS, DamagedWeights, Heard, Model, STEP, TIED, class_id, class_of, classes, hear, propose, read_walk_by, sentences, soften,
+    stretches,
+};
+use envelope::round::{NoteKind, WalkInput, WalkNote};
+use std::collections::HashMap;
+use std::path::{Path, PathBuf};
+
+/// A stretch of talk with what it tells.
+struct Example {
+    heard: Heard,
+    class: usize,
+    weight: f64,
+}
+
+struct Walk {
+    name: String,
+    /// Time or number, and words.
+    said: Vec<(f64, String)>,
+    timed: bool,
+    text: String,
+    /// Class (none where the list names no condition), when, words, whether it is a finding.
+    gold: Vec<(Option<usize>, f64, String, bool)>,
+}
+
+fn folder() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("talk")
+}
+
+fn words(text: &str) -> Vec<String> {
+    let text = text.to_lowercase().replace(['\'', '\u{2019}'], "");
+    text.split(|c: char| !c.is_alphanumeric() && c != '/' && c != '%').filter(|w| !w.is_empty()).map(str::to_owned).collect()
+}
+
+/// The share of the first's words that stand in the second.
+fn overlap(of: &str, within: &str) -> f64 {
+    let mut have: HashMap<String, i32> = HashMap::new();
+    for w in words(within) {
+        *have.entry(w).or_default() += 1;
+    }
+    let want = words(of);
+    let both = want
+        .iter()
+        .filter(|w| {
+            have.get_mut(*w).is_some_and(|n| {
+                *n -= 1;
+                *n >= 0
+            })
+        })
+        .count();
+    both as f64 / want.len().max(1) as f64
+}
+
+fn walks() -> Vec<Walk> {
+    let dir = folder().join("walks");
+    let mut files: Vec<PathBuf> =
+        std::fs::read_dir(&dir).unwrap().map(|e| e.unwrap().path()).filter(|p| p.to_string_lossy().ends_with(".gold.json")).collect();
+    files.sort();
+    files
+        .iter()
+        .map(|g| {
+            let name = g.file_name().unwrap().to_string_lossy().replace(".gold.json", "");
+            let text = ["vtt", "srt", "txt"].iter().find_map(|e| std::fs::read_to_string(dir.join(format!("{name}.{e}"))).ok()).unwrap();
+            let gold: serde_json::Value = serde_json::from_str(&std::fs::read_to_string(g).unwrap()).unwrap();
+            let rows = gold.as_array().unwrap();
+            let timed = rows.iter().all(|e| !e["t"].is_null());
+            let said = sentences(&text)
+                .unwrap()
+                .into_iter()
+                .enumerate()
+                .map(|(i, s)| (if timed { s.t_s.unwrap_or(0.0) } else { i as f64 + 1.0 }, s.text))
+                .collect();
+            let gold = rows
+                .iter()
+                .map(|e| {
+                    let finding = matches!(e["kind"].as_str(), Some("defect" | "good"));
+                    let class = e["condition"].as_str().and_then(class_of);
+                    (class, e[if timed { "t" } else { "s" }].as_f64().unwrap(), e["words"].as_str().unwrap().to_owned(), finding)
+                })
+                .collect();
+            Walk { name, said, timed, text, gold }
+        })
+        .collect()
+}
+
+impl Walk {
+    /// The sentence each entry of the list was told in.
+    fn told(&self) -> Vec<Vec<usize>> {
+        let mut out = vec![vec![]; self.said.len()];
+        for (k, (_, at, text, _)) in self.gold.iter().enumerate() {
+            let near = if self.timed { 25.0 } else { 4.0 };
+            let best = (0..self.said.len()).filter(|i| (self.said[*i].0 - at).abs() <= near).max_by(|a, b| {
+                let o = |i: usize| overlap(text, &self.said[i].1) - 0.001 * (self.said[i].0 - at).abs();
+                o(*a).total_cmp(&o(*b))
+            });
+            if let Some(i) = best.filter(|i| overlap(text, &self.said[*i].1) >= 0.45) {
+                out[i].push(k);
+            }
+        }
+        out
+    }
+
+    fn examples(&self) -> Vec<Example> {
+        let none = classes() - 1;
+        let mut out = vec![];
+        let all = self.told();
+        for (i, told) in all.iter().enumerate() {
+            // A caption that ended in mid-sentence may hold the beginning of what is told here.
+            let told: Vec<usize> = told.iter().chain(i.checked_sub(1).into_iter().flat_map(|j| &all[j])).copied().collect();
+            let before = if i > 0 { self.said[i - 1].1.as_str() } else { "" };
+            let sentence = &self.said[i].1;
+            for (k, s) in stretches(sentence, before).iter().enumerate() {
+                let over: Vec<(usize, f64)> = told.iter().map(|g| (*g, overlap(&self.gold[*g].2, s))).collect();
+                let held: Vec<usize> = over.iter().filter(|(_, o)| *o >= 0.7).map(|(g, _)| *g).collect();
+                let class = match held.as_slice() {
+                    [] if over.iter().all(|(_, o)| *o < 0.2) => none,
+                    [g] => match self.gold[*g] {
+                        (Some(c), _, _, true) => c,
+                        // Findings the catalogue has no row for teach nothing; limitations and the like are no findings.
+                        (None, _, _, true) => continue,
+                        _ => none,
+                    },
+                    _ => continue,
+                };
+                let before = if k <= 1 { before } else { "" };
+                out.push(Example { heard: hear(s, before), class, weight: if k == 0 { 1.0 } else { 0.6 } });
+            }
+        }
+        out
+    }
+}
+
+/// Our own sentences, with the names of the conditions.
+fn own() -> Vec<Example> {
+    let mut out = vec![];
+    let mut files: Vec<PathBuf> = std::fs::read_dir(folder())
+        .unwrap()
+        .map(|e| e.unwrap().path())
+        .filter(|p| p.extension().is_some_and(|e| e == "txt") && !p.ends_with("concepts.txt"))
+        .collect();
+    files.sort();
+    for f in files {
+        let mut class = classes() - 1;
+        for line in std::fs::read_to_string(&f).unwrap().lines() {
+            let line = line.trim();
+            if line.is_empty() || line.starts_with('#') {
+                continue;
+            }
+            if let Some(id) = line.strip_prefix('[').and_then(|l| l.strip_suffix(']')) {
+                class = if id == "none" { classes() - 1 } else { class_of(id).unwrap_or_else(|| panic!("{id} is no condition")) };
+                continue;
+            }
+            out.push(Example { heard: hear(line, ""), class, weight: 1.0 });
+        }
+    }
+    for c in envelope::finding::catalogue().rows() {
+        if let Some(class) = class_of(&c.id) {
+            out.push(Example { heard: hear(&c.name, ""), class, weight: 0.7 });
+        }
+    }
+    out
+}
+
+/// SplitMix64: the same order every time.
+struct Random(u64);
+impl Random {
+    fn next(&mut self) -> u64 {
+        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
+        let mut z = self.0;
+        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+        z ^ (z >> 31)
+    }
+    fn unit(&mut self) -> f64 {
+        (self.next() >> 11) as f64 / (1u64 << 53) as f64
+    }
+}
+
+struct Dense {
+    w: Vec<f32>,
+    g: Vec<f32>,
+    bias: Vec<f64>,
+    bias_g: Vec<f64>,
+    tied: [f64; TIED],
+    tied_g: [f64; TIED],
+}
+
+fn env(name: &str, usual: f64) -> f64 {
+    std::env::var(name).ok().and_then(|v| v.parse().ok()).unwrap_or(usual)
+}
+
+/// Softmax with AdaGrad; features are left out at random, so that none is leant on alone.
+fn train(examples: &[&Example]) -> Dense {
+    let (n, epochs, rate, dropout) = (classes(), env("EPOCHS", 35.0) as usize, env("RATE", 0.12), env("DROP", 0.75));
+    let goods: Vec<bool> = envelope::round::learning::goods();
+    let mut d = Dense {
+        w: vec![0.0; BUCKETS * n],
+        g: vec![1e-4; BUCKETS * n],
+        bias: vec![0.0; n],
+        bias_g: vec![1e-4; n],
+        tied: [0.0; TIED],
+        tied_g: [1e-2; TIED],
+    };
+    let mut order: Vec<usize> = (0..examples.len()).collect();
+    let mut random = Random(20_261_126);
+    let decay = env("DECAY", 2e-4);
+    for _ in 0..epochs {
+        for i in (1..order.len()).rev() {
+            order.swap(i, (random.next() % (i as u64 + 1)) as usize);
+        }
+        for k in &order {
+            let e = examples[*k];
+            let kept: Vec<usize> = e.heard.features.iter().filter(|_| random.unit() >= dropout).map(|f| *f as usize * n).collect();
+            let scale = (1.0 / (1.0 - dropout)) as f32;
+            let mut p = d.bias.clone();
+            for f in &kept {
+                for (c, q) in p.iter_mut().enumerate() {
+                    *q += f64::from(d.w[f + c] * scale);
+                }
+            }
+            let t = |c: usize| if c + 1 == n { None } else { Some(e.heard.tied.get(&c).unwrap_or(&e.heard.rest[usize::from(!goods[c])])) };
+            for (c, q) in p.iter_mut().enumerate() {
+                if let Some(t) = t(c) {
+                    *q += t.iter().zip(&d.tied).map(|(a, b)| a * b).sum::<f64>();
+                }
+            }
+            soften(&mut p, 1.0);
+            p[e.class] -= 1.0;
+            let mut tied = [0.0; TIED];
+            for c in 0..n {
+                let grad = p[c] * e.weight;
+                if grad.abs() < 1e-4 {
+                    continue;
+                }
+                d.bias_g[c] += grad * grad;
+                d.bias[c] -= rate * grad / d.bias_g[c].sqrt();
+                if let Some(t) = t(c) {
+                    for (a, b) in tied.iter_mut().zip(t) {
+                        *a += grad * b;
+                    }
+                }
+                for f in &kept {
+                    let at = f + c;
+                    let g = grad as f32;
+                    d.g[at] += g * g;
+                    d.w[at] -= rate as f32 * g / d.g[at].sqrt() + (decay as f32) * d.w[at];
+                }
+            }
+            for (k, g) in tied.iter().enumerate() {
+                d.tied_g[k] += g * g;
+                d.tied[k] -= rate * g / d.tied_g[k].sqrt();
+            }
+        }
+    }
+    d
+}
+
+/// Weights as they are kept: small ones left out, the rest in steps.
+fn pack(d: &Dense, temper: f32) -> Vec<u8> {
+    let n = classes();
+    let mut out = (n as u16).to_le_bytes().to_vec();
+    for b in &d.bias {
+        out.extend((*b as f32).to_le_bytes());
+    }
+    for t in &d.tied {
+        out.extend((*t as f32).to_le_bytes());
+    }
+    out.extend(temper.to_le_bytes());
+    let least = env("PRUNE", 1.6) as f32;
+    let mut rows = vec![];
+    for b in 0..BUCKETS {
+        let of: Vec<(u8, i8)> = (0..n)
+            .map(|c| (c as u8, (d.w[b * n + c] / STEP)))
+            .filter(|(_, w)| w.abs() >= least)
+            .map(|(c, w)| (c, w.round().clamp(-127.0, 127.0) as i8))
+            .collect();
+        if !of.is_empty() {
+            rows.push((b, of));
+        }
+    }
+    out.extend((rows.len() as u32).to_le_bytes());
+    let mut last = 0;
+    for (b, of) in rows {
+        out.extend(u16::try_from(b - last).expect("buckets lie close").to_le_bytes());
+        out.push(of.len() as u8);
+        for (c, w) in of {
+            out.extend([c, w as u8]);
+        }
+        last = b;
+    }
+    out
+}
+
+struct Tally {
+    told: usize,
+    hit: usize,
+    kept: usize,
+    right: usize,
+}
+
+/// What a walk is read as against its list: one to one, nearest first, as the score of the reference counts.
+fn measure(w: &Walk, model: &Model, least: f64, seen: &mut Vec<(f64, bool)>) -> Tally {
+    let input =
+        WalkInput { walk: w.text.clone(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: Some(least) };
+    let read = read_walk_by(&input, model).unwrap();
+    let mut last = 0;
+    let mut at = |n: &WalkNote| {
+        if w.timed {
+            return n.t_s.unwrap_or(0.0);
+        }
+        let found = (last..w.said.len()).chain(0..last).find(|i| overlap(&n.text, &w.said[*i].1) >= 0.8).unwrap_or(last);
+        last = found;
+        w.said[found].0
+    };
+    let finding = |n: &&WalkNote| matches!(n.kind, NoteKind::Defect | NoteKind::Good) && n.condition.is_some();
+    let mut notes: Vec<(usize, f64, f64, bool)> = vec![];
+    for (kept, of) in [(true, &read.notes), (false, &read.maybe)] {
+        for n in of.iter().filter(finding) {
+            notes.push((class_of(n.condition.as_deref().unwrap()).unwrap(), at(n), n.confidence, kept));
+        }
+    }
+    let near = if w.timed { 20.0 } else { 3.0 };
+    let gold: Vec<&(Option<usize>, f64, String, bool)> = w.gold.iter().filter(|g| g.3 && g.0.is_some()).collect();
+    let mut taken = vec![false; gold.len()];
+    let mut t = Tally { told: gold.len(), hit: 0, kept: 0, right: 0 };
+    for (c, at, p, kept) in &notes {
+        let best = (0..gold.len())
+            .filter(|k| !taken[*k] && gold[*k].0 == Some(*c) && (gold[*k].1 - at).abs() <= near)
+            .min_by(|a, b| (gold[*a].1 - at).abs().total_cmp(&(gold[*b].1 - at).abs()));
+        seen.push((*p, best.is_some()));
+        if !kept {
+            continue;
+        }
+        t.kept += 1;
+        if let Some(k) = best {
+            taken[k] = true;
+            t.hit += 1;
+            t.right += 1;
+        }
+    }
+    t
+}
+
+fn main() -> Result<(), DamagedWeights> {
+    let own = own();
+    let walks = walks();
+    let of: Vec<Vec<Example>> = walks.iter().map(Walk::examples).collect();
+    println!(
+        "{} own sentences, {} stretches of {} walks, {} classes",
+        own.len(),
+        of.iter().map(Vec::len).sum::<usize>(),
+        walks.len(),
+        classes()
+    );
+    if std::env::args().nth(1).as_deref() != Some("measure") {
+        let all: Vec<&Example> = own.iter().chain(of.iter().flatten()).collect();
+        let bytes = pack(&train(&all), env("TEMPER", 0.7) as f32);
+        Model::read(&bytes)?;
+        println!("{} bytes of weights", bytes.len());
+        std::fs::write(folder().join("weights.bin"), bytes).expect("the folder of the weights can be written");
+        return Ok(());
+    }
+    let began = std::time::Instant::now();
+    let mut spoken = 0;
+    for w in &walks {
+        spoken += words(&w.text).len();
+        let input =
+            WalkInput { walk: w.text.clone(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None };
+        read_walk_by(&input, Model::shipped()).unwrap();
+    }
+    println!("{spoken} words of all walks read in {:.2} s by the weights that ship", began.elapsed().as_secs_f64());
+    let least = env("LEAST", envelope::round::USUALLY_SURE);
+    let rows: Vec<(usize, Tally, Vec<(f64, bool)>)> = std::thread::scope(|s| {
+        let work: Vec<_> = (0..2)
+            .map(|part| {
+                let (own, of, walks) = (&own, &of, &walks);
+                s.spawn(move || {
+                    (0..walks.len())
+                        .filter(|k| k % 2 == part)
+                        .map(|k| {
+                            let rest: Vec<&Example> =
+                                own.iter().chain(of.iter().enumerate().filter(|(j, _)| *j != k).flat_map(|(_, e)| e)).collect();
+                            let model = Model::read(&pack(&train(&rest), env("TEMPER", 0.7) as f32)).unwrap();
+                            let mut seen = vec![];
+                            let t = measure(&walks[k], &model, least, &mut seen);
+                            if std::env::var("SHOW").is_ok() {
+                                let w = &walks[k];
+                                for (i, (_, said)) in w.said.iter().enumerate() {
+                                    let before = if i > 0 { w.said[i - 1].1.as_str() } else { "" };
+                                    let told: Vec<&str> =
+                                        w.told()[i].iter().filter(|g| w.gold[**g].3).filter_map(|g| class_id(w.gold[*g].0?)).collect();
+                                    let p: Vec<String> = propose(&model, said, before, 0.2)
+                                        .iter()
+                                        .map(|p| format!("{} {:.2}", class_id(p.class).unwrap(), p.p))
+                                        .collect();
+                                    println!("{} | {said} | told {told:?} | {p:?}", w.name);
+                                }
+                            }
+                            (k, t, seen)
+                        })
+                        .collect::<Vec<_>>()
+                })
+            })
+            .collect();
+        let mut rows: Vec<_> = work.into_iter().flat_map(|w| w.join().unwrap()).collect();
+        rows.sort_by_key(|r| r.0);
+        rows
+    });
+    let mut all = Tally { told: 0, hit: 0, kept: 0, right: 0 };
+    let share = |a: usize, b: usize| a as f64 / b.max(1) as f64;
+    for (k, t, _) in &rows {
+        println!(
+            "{:22} told {:3} kept {:3}  recall {:.2} precision {:.2}",
+            walks[*k].name,
+            t.told,
+            t.kept,
+            share(t.hit, t.told),
+            share(t.right, t.kept)
+        );
+        all = Tally { told: all.told + t.told, hit: all.hit + t.hit, kept: all.kept + t.kept, right: all.right + t.right };
+    }
+    println!("all: recall {:.3} precision {:.3}", share(all.hit, all.told), share(all.right, all.kept));
+    let seen: Vec<(f64, bool)> = rows.into_iter().flat_map(|r| r.2).collect();
+    for k in 1..10 {
+        let (low, high) = (k as f64 / 10.0, (k + 1) as f64 / 10.0 + if k == 9 { 1e-9 } else { 0.0 });
+        let these: Vec<bool> = seen.iter().filter(|(p, _)| (low..high).contains(p)).map(|(_, r)| *r).collect();
+        println!(
+            "said {low:.1} to {high:.1}: {:4} proposals, right {:.2}",
+            these.len(),
+            share(these.iter().filter(|r| **r).count(), these.len())
+        );
+    }
+    Ok(())
+}

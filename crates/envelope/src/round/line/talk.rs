@@ -1,0 +1,435 @@
+//! The statistical reader of talk: which condition a stretch of talk speaks of, and how sure that is.
+//!
+//! A linear model over words, pairs of words, pieces of words, groups of words that say much the same, what the rules found (parts, set
+//! phrases, praise, denial) and what was said before. It is trained offline, from sentences of our own and from walks
+//! (`cargo xtask learn`); the weights are data. It does not replace the rules: they read places, measures, kinds and corrections, and
+//! what they find is among what the model weighs.
+
+use super::reader::Reader;
+use super::{Context, Memory};
+use crate::round::vocabulary::{Sense, Vocabulary, stem, vocabulary};
+use crate::site::{Face, Place, Zone};
+use std::collections::{BTreeMap, HashMap, HashSet};
+use std::sync::OnceLock;
+
+/// Features share so many places.
+pub const BUCKETS: usize = 1 << 17;
+/// How many features speak of a condition and the words together, the same for all conditions.
+pub const TIED: usize = 20;
+
+/// One stretch of talk as the model sees it.
+#[derive(Debug, Clone, Default)]
+pub struct Heard {
+    /// Features that are there, by bucket; each once.
+    pub features: Vec<u32>,
+    /// For each condition that something speaks for by name: its tied features. What holds for all others is in `rest`.
+    pub tied: HashMap<usize, [f64; TIED]>,
+    /// Tied features of a good condition nothing speaks for, and of any other.
+    pub rest: [[f64; TIED]; 2],
+}
+
+/// The classes of the model: every condition by index, and behind them *no finding*.
+pub fn classes() -> usize {
+    vocabulary().conditions.len() + 1
+}
+
+/// The id of a class; none for *no finding*.
+pub fn class_id(class: usize) -> Option<&'static str> {
+    vocabulary().conditions.get(class).map(|c| c.id.as_str())
+}
+
+/// The class of a condition.
+pub fn class_of(id: &str) -> Option<usize> {
+    vocabulary().conditions.iter().position(|c| c.id == id)
+}
+
+/// FNV-1a: small, and the same on every machine.
+fn bucket(kind: char, text: &str) -> u32 {
+    let mut h: u32 = 0x811c_9dc5;
+    for b in std::iter::once(kind as u8).chain(text.bytes()) {
+        h = (h ^ u32::from(b)).wrapping_mul(0x0100_0193);
+    }
+    (h ^ (h >> 15)) & (BUCKETS as u32 - 1)
+}
+
+/// Words that join others and say nothing themselves.
+const SMALL: [&str; 34] = [
+    "the", "a", "an", "of", "to", "in", "on", "at", "it", "is", "s", "and", "that", "this", "there", "here", "i", "you", "we", "they",
+    "so", "just", "for", "with", "by", "be", "been", "has", "have", "are", "was", "ve", "re", "ll",
+];
+
+struct Concepts {
+    /// Groups by the words they begin with: the rest of the words, and the group.
+    by_first: HashMap<String, Vec<(Vec<String>, String)>>,
+}
+
+fn concepts() -> &'static Concepts {
+    static ALL: OnceLock<Concepts> = OnceLock::new();
+    ALL.get_or_init(|| {
+        let mut by_first: HashMap<String, Vec<(Vec<String>, String)>> = HashMap::new();
+        for line in include_str!("../../../talk/concepts.txt").lines().filter(|l| !l.starts_with('#')) {
+            let Some((name, words)) = line.split_once(':') else { continue };
+            for w in words.split(',') {
+                let mut stems = words_of(w).into_iter();
+                if let Some(first) = stems.next() {
+                    by_first.entry(first).or_default().push((stems.collect(), name.trim().to_owned()));
+                }
+            }
+        }
+        Concepts { by_first }
+    })
+}
+
+fn words_of(text: &str) -> Vec<String> {
+    text.to_lowercase()
+        .replace(['\u{2019}', '\''], "'")
+        .split(|c: char| !c.is_alphanumeric())
+        .filter(|w| !w.is_empty())
+        .map(|w| if w.chars().all(|c| c.is_ascii_digit()) { "#".to_owned() } else { stem(w) })
+        .collect()
+}
+
+/// What a stretch of talk shows, with what was said just before it.
+pub fn hear(text: &str, before: &str) -> Heard {
+    let v = vocabulary();
+    let context = Context::at(Place::outside(Face::Front, Zone::Base), None);
+    let memory = Memory::default();
+    let reader = Reader::new(text, &context, Some(&memory));
+    let words = words_of(text);
+    let mut f: HashSet<u32> = HashSet::new();
+    let content: Vec<&String> = words.iter().filter(|w| !SMALL.contains(&w.as_str())).collect();
+    for w in &words {
+        f.insert(bucket('w', w));
+        if w.len() >= 5 {
+            let marked: Vec<char> = format!("<{w}>").chars().collect();
+            for piece in marked.windows(4) {
+                f.insert(bucket('c', &piece.iter().collect::<String>()));
+            }
+        }
+    }
+    for p in words.windows(2) {
+        f.insert(bucket('b', &format!("{} {}", p[0], p[1])));
+    }
+    for (i, a) in content.iter().enumerate() {
+        for b in content.iter().skip(i + 1).take(4) {
+            let (x, y) = if a <= b { (a, b) } else { (b, a) };
+            f.insert(bucket('p', &format!("{x} {y}")));
+        }
+    }
+    // Groups of words that say much the same, and the parts that are named: what is wrong, and with what.
+    let mut groups: Vec<&str> = vec![];
+    for i in 0..words.len() {
+        for (rest, name) in concepts().by_first.get(&words[i]).into_iter().flatten() {
+            if words[i + 1..].starts_with(rest) && !groups.contains(&name.as_str()) {
+                groups.push(name);
+            }
+        }
+    }
+    let parts: Vec<usize> = reader
+        .parts(None)
+        .iter()
+        .filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None })
+        .collect::<std::collections::BTreeSet<_>>()
+        .into_iter()
+        .collect();
+    let keys: Vec<&str> = parts.iter().map(|c| v.components()[*c].key.as_str()).collect();
+    for (i, g) in groups.iter().enumerate() {
+        f.insert(bucket('g', g));
+        for h in groups.iter().skip(i + 1) {
+            let (x, y) = if g <= h { (g, h) } else { (h, g) };
+            f.insert(bucket('h', &format!("{x} {y}")));
+        }
+        for k in &keys {
+            f.insert(bucket('k', &format!("{g} {k}")));
+        }
+    }
+    for k in &keys {
+        f.insert(bucket('m', k));
+    }
+    let praised = reader.matches.iter().any(|m| m.sense == Sense::Praise) || groups.contains(&"good");
+    let denies = groups.contains(&"deny");
+    f.insert(bucket(
+        'x',
+        match words.len() {
+            0..=3 => "short",
+            4..=8 => "middle",
+            9..=16 => "long",
+            _ => "longer",
+        },
+    ));
+    for (is, name) in [
+        (praised, "praise"),
+        (denies, "deny"),
+        (text.contains('?'), "asks"),
+        (keys.is_empty(), "no part"),
+        (!reader.measures.is_empty(), "measured"),
+    ] {
+        if is {
+            f.insert(bucket('x', name));
+        }
+    }
+    // What was said before: its words weigh by themselves, apart from what is said now.
+    let earlier = words_of(before);
+    let mut before_parts: Vec<usize> = vec![];
+    if !earlier.is_empty() {
+        for w in earlier.iter().filter(|w| !SMALL.contains(&w.as_str())) {
+            f.insert(bucket('q', w));
+        }
+        let reader = Reader::new(before, &context, Some(&memory));
+        before_parts = reader.parts(None).iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect();
+        for c in &before_parts {
+            f.insert(bucket('n', &v.components()[*c].key));
+            for g in &groups {
+                f.insert(bucket('j', &format!("{g} {}", v.components()[*c].key)));
+            }
+        }
+    }
+    let mut features: Vec<u32> = f.into_iter().collect();
+    features.sort_unstable();
+    Heard { features, ..tied(v, &reader, &parts, &before_parts, praised, denies) }
+}
+
+/// What speaks for conditions by name.
+fn tied(v: &Vocabulary, reader: &Reader<'_>, parts: &[usize], before: &[usize], praised: bool, denies: bool) -> Heard {
+    let mut spoken: BTreeMap<usize, [f64; TIED]> = BTreeMap::new();
+    let base = |good: bool| {
+        let mut t = [0.0; TIED];
+        t[0] = 1.0;
+        t[usize::from(good) + 1] = 1.0;
+        t[if good { 3 } else { 4 }] = f64::from(u8::from(praised));
+        t[if good { 5 } else { 6 }] = f64::from(u8::from(denies));
+        t[7] = f64::from(u8::from(!parts.is_empty()));
+        t
+    };
+    for (c, k) in v.conditions.iter().enumerate() {
+        let named = k.components.iter().filter(|x| parts.contains(x)).count();
+        let remembered = k.components.iter().any(|x| before.contains(x));
+        if named == 0 && !remembered {
+            continue;
+        }
+        let t = spoken.entry(c).or_insert_with(|| base(k.good));
+        t[8] = f64::from(u8::from(named > 0));
+        t[9] = f64::from(u8::from(named > 1));
+        t[10] = f64::from(u8::from(named == 0 && remembered));
+        t[11] = if named > 0 { 1.0 / parts.len() as f64 } else { 0.0 };
+    }
+    for m in &reader.matches {
+        let (c, at, weight) = match m.sense {
+            Sense::Alone(c) => (c, 12, 1.0),
+            Sense::Phrase(c) if m.len > 1 => (c, 13, 1.0),
+            Sense::Phrase(c) => (c, 14, 1.0),
+            Sense::State(c) => (c, 15, 1.0),
+            _ => continue,
+        };
+        let denied = reader.denied(m);
+        let k = &v.conditions[c];
+        let t = spoken.entry(c).or_insert_with(|| base(k.good));
+        if denied && !k.good {
+            t[16] = 1.0;
+            for r in &k.right {
+                spoken.entry(*r).or_insert_with(|| base(true))[17] = 1.0;
+            }
+        } else {
+            t[at] = (t[at] + weight).min(2.0);
+            if at == 15 && k.components.iter().any(|x| parts.contains(x)) {
+                t[18] = 1.0;
+            }
+            if (at == 13 || at == 14) && k.components.iter().any(|x| parts.contains(x)) {
+                t[19] = 1.0;
+            }
+        }
+    }
+    Heard { features: vec![], tied: spoken.into_iter().collect(), rest: [base(true), base(false)] }
+}
+
+/// The trained weights.
+#[derive(Debug, Clone)]
+pub struct Model {
+    /// One for each class.
+    pub bias: Vec<f32>,
+    /// For what is the same for all conditions.
+    pub tied: [f32; TIED],
+    /// By bucket: classes and weights.
+    pub words: HashMap<u32, Vec<(u8, f32)>>,
+    /// The chances are sharpened or softened by this so that they are met.
+    pub temper: f32,
+}
+
+/// Why weights cannot be read.
+#[derive(Debug, thiserror::Error)]
+#[error("the weights of the reader of talk are damaged; make them again with `cargo xtask learn`")]
+pub struct DamagedWeights;
+
+/// Weights are kept in steps of this.
+pub const STEP: f32 = 1.0 / 24.0;
+
+impl Model {
+    /// The weights that ship.
+    pub fn shipped() -> &'static Model {
+        static MODEL: OnceLock<Model> = OnceLock::new();
+        MODEL.get_or_init(|| Model::read(include_bytes!("../../../talk/weights.bin")).expect("the shipped weights are tested"))
+    }
+
+    /// Reads weights: classes, biases, tied weights, temper, then buckets in order, each by its distance from the one before.
+    ///
+    /// # Errors
+    /// When the bytes are no weights, or for another catalogue.
+    pub fn read(bytes: &[u8]) -> Result<Model, DamagedWeights> {
+        let mut at = 0;
+        let mut take = |n: usize| {
+            let part = bytes.get(at..at + n).ok_or(DamagedWeights)?;
+            at += n;
+            Ok(part)
+        };
+        let float = |b: &[u8]| f32::from_le_bytes([b[0], b[1], b[2], b[3]]);
+        if usize::from(u16::from_le_bytes(take(2)?.try_into().map_err(|_| DamagedWeights)?)) != classes() {
+            return Err(DamagedWeights);
+        }
+        let bias = (0..classes()).map(|_| take(4).map(float)).collect::<Result<Vec<f32>, _>>()?;
+        let mut tied = [0.0; TIED];
+        for t in &mut tied {
+            *t = float(take(4)?);
+        }
+        let temper = float(take(4)?);
+        let n = u32::from_le_bytes(take(4)?.try_into().map_err(|_| DamagedWeights)?);
+        let mut words = HashMap::with_capacity(n as usize);
+        let mut bucket = 0u32;
+        for _ in 0..n {
+            let head = take(3)?;
+            bucket += u32::from(u16::from_le_bytes([head[0], head[1]]));
+            let rows = (0..head[2]).map(|_| take(2).map(|p| (p[0], f32::from(p[1] as i8) * STEP))).collect::<Result<Vec<_>, _>>()?;
+            words.insert(bucket, rows);
+        }
+        Ok(Model { bias, tied, words, temper })
+    }
+
+    /// The chance of each class.
+    pub fn chances(&self, heard: &Heard) -> Vec<f64> {
+        let mut score: Vec<f64> = self.bias.iter().map(|b| f64::from(*b)).collect();
+        for f in &heard.features {
+            for (class, w) in self.words.get(f).into_iter().flatten() {
+                score[usize::from(*class)] += f64::from(*w);
+            }
+        }
+        let dot = |t: &[f64; TIED]| t.iter().zip(&self.tied).map(|(a, b)| a * f64::from(*b)).sum::<f64>();
+        let rest = [dot(&heard.rest[0]), dot(&heard.rest[1])];
+        for (c, k) in vocabulary().conditions.iter().enumerate() {
+            score[c] += heard.tied.get(&c).map_or(rest[usize::from(!k.good)], dot);
+        }
+        soften(&mut score, f64::from(self.temper));
+        score
+    }
+}
+
+/// Scores become chances.
+pub fn soften(score: &mut [f64], temper: f64) {
+    let top = score.iter().copied().fold(f64::MIN, f64::max);
+    let mut sum = 0.0;
+    for s in score.iter_mut() {
+        *s = libm::exp((*s - top) * temper);
+        sum += *s;
+    }
+    for s in score.iter_mut() {
+        *s /= sum;
+    }
+}
+
+/// Stretches of a sentence that may each hold a finding: the whole, its clauses, where nothing is punctuated pieces of a dozen words, and
+/// what goes on from a caption that ended in mid-sentence.
+pub fn stretches(sentence: &str, before: &str) -> Vec<String> {
+    const LONG: usize = 15;
+    const PIECE: usize = 11;
+    const STEP: usize = 5;
+    let mut out = vec![sentence.trim().to_owned()];
+    let mut clauses: Vec<String> = vec![];
+    for part in sentence.split([',', ';', ':', '.', '!', '\u{2014}']) {
+        let words: Vec<&str> = part.split_whitespace().collect();
+        let mut start = 0;
+        for i in 1..words.len() {
+            let joins = matches!(words[i].to_lowercase().as_str(), "and" | "but" | "except" | "though" | "plus" | "then" | "also");
+            // A word or two in front of "and" are no clause.
+            if joins && i - start >= 3 && words.len() - i >= 4 {
+                clauses.push(words[start..i].join(" "));
+                start = i;
+            }
+        }
+        if words.len() > start {
+            clauses.push(words[start..].join(" "));
+        }
+    }
+    for c in clauses.iter().filter(|c| clauses.len() > 1 && c.split_whitespace().count() >= 2) {
+        let words: Vec<&str> = c.split_whitespace().collect();
+        if words.len() > LONG {
+            for s in (0..words.len() - PIECE / 2).step_by(STEP) {
+                out.push(words[s..(s + PIECE).min(words.len())].join(" "));
+            }
+        } else {
+            out.push(c.clone());
+        }
+    }
+    // Neighbouring clauses together: a part and what is wrong with it are often told apart.
+    for p in clauses.windows(2).filter(|_| clauses.len() > 2) {
+        out.push(p.join(", "));
+    }
+    let words: Vec<&str> = sentence.split_whitespace().collect();
+    if clauses.len() <= 1 && words.len() > LONG {
+        for s in (0..words.len() - PIECE / 2).step_by(STEP) {
+            out.push(words[s..(s + PIECE).min(words.len())].join(" "));
+        }
+    }
+    let ended = before.trim_end().trim_end_matches(['"', '\u{201d}']).ends_with(['.', '!', '?']);
+    if !before.trim().is_empty() && !ended {
+        const TAIL: usize = 6;
+        let earlier: Vec<&str> = before.split_whitespace().collect();
+        let tail = &earlier[earlier.len().saturating_sub(TAIL)..];
+        let head = &words[..words.len().min(PIECE)];
+        out.push([tail, head].concat().join(" "));
+        if head.len() > 5 {
+            out.push([tail, &head[..5]].concat().join(" "));
+        }
+    }
+    out.dedup();
+    out
+}
+
+/// What may be a finding in a sentence.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Proposal {
+    /// The condition, by class.
+    pub class: usize,
+    /// How likely it is.
+    pub p: f64,
+    /// The stretch that speaks for it most.
+    pub text: String,
+}
+
+/// What a sentence may tell, surest first. A condition is proposed once; what overlaps a surer proposal and only it speaks for is left out.
+pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<Proposal> {
+    let all = stretches(sentence, before);
+    let mut found: Vec<Proposal> = vec![];
+    for (k, s) in all.iter().enumerate() {
+        let chances = model.chances(&hear(s, if k == 0 || k == 1 { before } else { "" }));
+        for (class, p) in chances.iter().enumerate().take(classes() - 1).filter(|(_, p)| **p >= least) {
+            match found.iter_mut().find(|f| f.class == class) {
+                Some(f) if f.p < *p => *f = Proposal { class, p: *p, text: s.clone() },
+                Some(_) => {}
+                None => found.push(Proposal { class, p: *p, text: s.clone() }),
+            }
+        }
+    }
+    found.sort_by(|a, b| b.p.total_cmp(&a.p).then(a.class.cmp(&b.class)));
+    // Two conditions on the same words: the surer one stands.
+    let mut out: Vec<Proposal> = vec![];
+    for f in found {
+        let mine: HashSet<String> = words_of(&f.text).into_iter().filter(|w| !SMALL.contains(&w.as_str())).collect();
+        let shared = out.iter().any(|o| {
+            let theirs: HashSet<String> = words_of(&o.text).into_iter().collect();
+            let both = mine.iter().filter(|w| theirs.contains(*w)).count();
+            both * 2 > mine.len().min(theirs.len().max(1))
+        });
+        if !shared {
+            out.push(f);
+        }
+    }
+    out
+}
