@@ -139,3 +139,29 @@ fn what_is_told_twice_is_kept_once() {
     assert_eq!((near.len(), near[0].measures.len()), (1, 1));
     assert_eq!(walk("9:20").len(), 2);
 }
+
+/// The practice's limit moves findings between what is proposed and what is a maybe; none is lost.
+#[test]
+fn what_is_unsure_is_a_maybe_and_never_lost() {
+    let walk = include_str!("walks/heron.txt");
+    let at = |sure: f64| {
+        read_walk(&WalkInput {
+            walk: walk.into(),
+            front: None,
+            place: None,
+            own_words: vec![],
+            units: Default::default(),
+            sure_from: Some(sure),
+        })
+        .unwrap()
+    };
+    let (loose, strict) = (at(0.25), at(0.95));
+    assert!(loose.notes.len() > strict.notes.len() && strict.maybe.len() > loose.maybe.len());
+    let conditions = |w: &envelope::round::Walk| {
+        let all: std::collections::BTreeSet<String> = w.notes.iter().chain(&w.maybe).filter_map(|n| n.condition.clone()).collect();
+        all
+    };
+    let lost: Vec<String> = conditions(&loose).difference(&conditions(&strict)).cloned().collect();
+    assert_eq!(lost, Vec::<String>::new());
+    assert!(strict.maybe.iter().chain(&loose.notes).all(|n| (0.0..=1.0).contains(&n.confidence)));
+}

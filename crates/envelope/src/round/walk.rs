@@ -102,8 +102,8 @@ pub struct Walk {
 pub const USUALLY_SURE: f64 = 0.4;
 /// Below this nothing is even a *maybe*.
 const MAYBE_FROM: f64 = 0.2;
-/// What the rules found is proposed already when the weights give it so much.
-const AGREED: f64 = 0.25;
+/// What the rules found is proposed already when the weights give it this share of the limit.
+const AGREED: f64 = 0.6;
 /// Who sums up tells what was told: something new must be this clear.
 const NEW_IN_SUMMARY: f64 = 0.9;
 /// The same finding said again within this time is one note. Rule of practice.
@@ -153,7 +153,7 @@ pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileEr
         talk: 0,
         replaced: None,
         model,
-        sure_from: input.sure_from.unwrap_or(USUALLY_SURE),
+        sure_from: input.sure_from.unwrap_or(USUALLY_SURE).clamp(MAYBE_FROM, 1.0),
         before: None,
         maybe: Vec::new(),
     };
@@ -208,7 +208,9 @@ impl Walker<'_> {
         let mut found = false;
         let notes = self.weigh(&r, index, s);
         for note in &notes {
-            if note.place.face != before {
+            // What only the weights propose says nothing of where one goes.
+            let by_rule = r.notes.iter().any(|n| n.condition == note.condition);
+            if by_rule && note.place.face != before {
                 self.context.place.face = note.place.face;
                 self.by_compass = says_compass(&lower);
             }
@@ -254,7 +256,7 @@ impl Walker<'_> {
             };
             let p = chance(&id);
             let said = self.certain(n.clone(), &id, p, &proposals);
-            if p >= AGREED.min(self.sure_from) { out.push(said) } else { maybe.push(said) }
+            if p >= AGREED * self.sure_from { out.push(said) } else { maybe.push(said) }
         }
         for p in &proposals {
             let Some(id) = talk::class_id(p.class) else { continue };
