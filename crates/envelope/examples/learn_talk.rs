@@ -232,8 +232,8 @@ fn train(examples: &[&Example]) -> Dense {
             soften(&mut p, 1.0);
             p[e.class] -= 1.0;
             let mut tied = [0.0; TIED];
-            for c in 0..n {
-                let grad = p[c] * e.weight;
+            for (c, off) in p.iter().enumerate() {
+                let grad = off * e.weight;
                 if grad.abs() < 1e-4 {
                     continue;
                 }
@@ -346,6 +346,9 @@ fn measure(w: &Walk, model: &Model, least: f64, seen: &mut Vec<(f64, bool)>) -> 
     t
 }
 
+/// Which walk, how it was read, and each proposal with how sure it was and whether it was right.
+type Measured = (usize, Tally, Vec<(f64, bool)>);
+
 fn main() -> Result<(), DamagedWeights> {
     let own = own();
     let walks = walks();
@@ -375,7 +378,7 @@ fn main() -> Result<(), DamagedWeights> {
     }
     println!("{spoken} words of all walks read in {:.2} s by the weights that ship", began.elapsed().as_secs_f64());
     let least = env("LEAST", envelope::round::USUALLY_SURE);
-    let rows: Vec<(usize, Tally, Vec<(f64, bool)>)> = std::thread::scope(|s| {
+    let rows: Vec<Measured> = std::thread::scope(|s| {
         let work: Vec<_> = (0..2)
             .map(|part| {
                 let (own, of, walks) = (&own, &of, &walks);

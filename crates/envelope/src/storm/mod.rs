@@ -8,6 +8,7 @@ pub mod account;
 mod chance;
 pub mod events;
 pub mod figures;
+mod follow;
 pub mod hail;
 pub mod hits;
 mod place;
