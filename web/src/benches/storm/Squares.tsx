@@ -146,6 +146,9 @@ function One({ page, editing, kept }: Props & { kept: Square }) {
 	};
 	const hit = hits.find((h) => h.id === picked);
 	const moved = kept.moved ?? null;
+	// It is moved from where it lies, not from anywhere.
+	const metres = (x: number | null | undefined) => `${(x ?? 1).toFixed(2)} m`;
+	const here = { from_left: metres(out?.from_left_m), from_low: metres(out?.from_low_m), why: "" };
 	return (
 		<Beside>
 			<Stack $gap={6}>
@@ -184,9 +187,7 @@ function One({ page, editing, kept }: Props & { kept: Square }) {
 					<Tick value={kept.counted ?? false} onChange={(counted) => set({ counted })}>
 						Counted to the end
 					</Tick>
-					<QuietButton
-						onPress={() => set({ moved: moved ? null : { from_left: "1 m", from_low: "1 m", why: "" } }, moved !== null)}
-					>
+					<QuietButton onPress={() => set({ moved: moved ? null : here }, moved !== null)}>
 						{moved ? "Put it back where it was drawn" : "Move it, with a reason"}
 					</QuietButton>
 					<QuietButton onPress={() => list.remove(kept.id)}>Take the square out</QuietButton>
