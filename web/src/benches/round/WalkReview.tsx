@@ -216,7 +216,7 @@ export function WalkReview() {
 												.join(", ")}
 											{n.measures.length > 0 && ` · ${n.measures.map((m) => m.text).join(" · ")}`}
 											{n.certainty !== "seen" && ` · ${n.certainty}`}
-											{n.condition && ` · ${Math.round(n.confidence * 100)} % sure`}
+											{n.condition && ` · ${Math.min(99, Math.round(n.confidence * 100))} % sure`}
 											{n.trade && ` · ask: ${n.trade.toLowerCase()}`}
 										</Soft>
 										<small>“{n.text}”</small>
@@ -280,7 +280,7 @@ export function WalkReview() {
 											<Figures>{clock(n.t_s)}</Figures>
 											<span>{choices?.conditions.find((c) => c.id === n.condition)?.name ?? n.condition}</span>
 											<Soft>
-												{Math.round(n.confidence * 100)} % sure · “{n.text}”
+												{Math.min(99, Math.round(n.confidence * 100))} % sure · “{n.text}”
 											</Soft>
 											<QuietButton onPress={() => take(n)}>Put it on the list</QuietButton>
 										</Row>
