@@ -298,6 +298,9 @@ impl Model {
             let head = take(3)?;
             bucket += u32::from(u16::from_le_bytes([head[0], head[1]]));
             let rows = (0..head[2]).map(|_| take(2).map(|p| (p[0], f32::from(p[1] as i8) * STEP))).collect::<Result<Vec<_>, _>>()?;
+            if bucket as usize >= BUCKETS || rows.iter().any(|(class, _)| usize::from(*class) >= classes()) {
+                return Err(DamagedWeights);
+            }
             words.insert(bucket, rows);
         }
         Ok(Model { bias, tied, words, temper })
