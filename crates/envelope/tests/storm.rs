@@ -267,6 +267,61 @@ proptest! {
     }
 }
 
+/// The law that counting rests on: what was counted lies where it was counted, whatever is taken out, added or changed around it.
+#[test]
+fn a_counted_square_stays() {
+    let mut p = Practice::usual("p");
+    let (_, roof) = roof(140.0, ["A", "B"]);
+    let visit = |squares: Vec<Value>| -> StormVisit { serde_json::from_value(json!({ "squares": squares })).unwrap() };
+    let held = |before: &StormVisit, mut after: StormVisit, p: &Practice| {
+        let places = on(&after, &roof, p, 140.0).places(&on(before, &roof, p, 140.0));
+        for (q, at) in after.squares.iter_mut().zip(places) {
+            q.drawn = at;
+        }
+        after
+    };
+    let place = |v: &StormVisit, id: &str, p: &Practice| {
+        let out = storm_account(&on(v, &roof, p, 140.0));
+        let q = out.squares.into_iter().find(|q| q.id == id).unwrap();
+        ([q.from_left_m.unwrap(), q.from_low_m.unwrap()], q.place_words.unwrap())
+    };
+    // Two seeds of which the second would be drawn onto the first: found, not assumed.
+    let alone = |seed: u32| place(&visit(vec![square("Q", "A.-v", seed)]), "Q", &p).0;
+    let over = |a: [f64; 2], b: [f64; 2]| (0..2).all(|k| (a[k] - b[k]).abs() < 3.048);
+    let second = (2u32..500).find(|s| over(alone(1), alone(*s))).unwrap();
+    let (q1, q2) = (square("Q1", "A.-v", 1), square("Q2", "A.-v", second));
+
+    let empty = StormVisit::default();
+    let both = held(&empty, visit(vec![q1.clone(), q2.clone()]), &p);
+    let (at, words) = place(&both, "Q2", &p);
+    assert_ne!(at, alone(second));
+    assert!(words.ends_with(&format!("drawn by the seed {second}")), "{words}");
+
+    // The first is taken out; a client that never heard of kept places sends the second without its own.
+    let left = held(&both, visit(vec![q2.clone()]), &p);
+    let (still, words) = place(&left, "Q2", &p);
+    assert_eq!(still, at);
+    assert!(words.contains("have changed since"), "{words}");
+
+    // Another margin, and a new square that has not been counted keeps clear.
+    let choice = serde_json::from_value(json!({ "own": "0.6 m", "reason": "ours" })).unwrap();
+    p.choice.insert("square-margin".into(), choice);
+    let mut q3 = square("Q3", "A.-v", second);
+    (q3["counted"], q3["hits"]) = (json!(false), json!([]));
+    let more = held(&left, visit(vec![q3, q2.clone()]), &p);
+    assert_eq!(place(&more, "Q2", &p).0, at);
+    assert!(more.squares[0].drawn.is_none(), "nobody has counted it: its place is still free");
+    assert!(!over(place(&more, "Q3", &p).0, at));
+
+    // Moved and put back, it lies where it was counted; with another seed it is another square.
+    let mut away = q2.clone();
+    away["moved"] = json!({ "from_left": "1 m", "from_low": "1 m", "why": "a cable" });
+    let back = held(&held(&more, visit(vec![away]), &p), visit(vec![q2.clone()]), &p);
+    assert_eq!(place(&back, "Q2", &p).0, at);
+    let other = held(&back, visit(vec![square("Q2", "A.-v", second + 1)]), &p);
+    assert_ne!(place(&other, "Q2", &p).0, at);
+}
+
 #[test]
 fn squares_that_cannot_lie_there() {
     let p = Practice::usual("p");

@@ -6,15 +6,15 @@ use actix_web::web;
 use ledger::{Change, Composed, Entity, Kind, Now, Record, Stored};
 use serde::Serialize;
 
-/// Keeps one entity. `fits` says what can be held against it beside the rest of the job; what can be said of it alone is checked
-/// where it is kept.
+/// Keeps one entity. `fits` says what can be held against it beside the rest of the job, and may complete it from there; what can be
+/// said of it alone is checked where it is kept.
 pub(crate) async fn keep<T: Entity + Clone + Send + 'static>(
     app: web::Data<App>,
     ask: Ask,
     job: String,
     entity: String,
     put: Put<T>,
-    fits: impl FnOnce(&T, &Now<'_>) -> Result<(), ApiError> + Send + 'static,
+    fits: impl FnOnce(&mut T, &Now<'_>) -> Result<(), ApiError> + Send + 'static,
 ) -> Result<web::Json<Record<T>>, ApiError>
 where
     Record<T>: Send,
@@ -22,9 +22,10 @@ where
     block(move || {
         let Put { base, body } = put;
         let compose = |now: &Now<'_>| -> Result<_, ApiError> {
-            let change = Change::put(&entity, base, &body)?;
-            fits(&body, now)?;
-            Ok(Composed::just(vec![change]))
+            Change::put(&entity, base, &body)?;
+            let mut kept = body.clone();
+            fits(&mut kept, now)?;
+            Ok(Composed::just(vec![Change::put(&entity, base, &kept)?]))
         };
         let (stored, ()) = app.ledger.change(&app.request(&ask), &job, &(&ask.what, base, &body), compose)?;
         one(stored)

@@ -115,6 +115,10 @@ pub(crate) async fn save_damage(
     let case = app.case_in_background(job.clone()).await?;
     keep(app, ask, job, entity, put, move |storm, _| {
         storm.check_dates(case.brief().visited_on.unwrap_or(case.today()))?;
+        let places = case.damage_on(storm).places(&case.damage_on(&case.damage_kept()));
+        for (q, drawn) in storm.squares.iter_mut().zip(places) {
+            q.drawn = drawn;
+        }
         Ok(case.damage_on(storm).check()?)
     })
     .await

@@ -7,7 +7,7 @@ use super::follow::{cautions, offered, unreached};
 use super::hail::{HailCost, HailInput, HailOut, HailSlope, SQUARE_M2, hail};
 use super::hits::{HitInput, HitVerdict, SURE, hit};
 use super::place::{Frame, Rect};
-use super::record::{Fresh, HitKept, HowSeen, MarkKind, SquareKept, StormVisit, mark_size, side};
+use super::record::{DrawnAt, Fresh, HitKept, HowSeen, MarkKind, SquareKept, StormVisit, mark_size, side};
 use super::wind::{SealTried, WindInput, of, wind};
 use crate::plane;
 use crate::practice::Practice;
@@ -66,60 +66,94 @@ impl StormOn<'_> {
         })
     }
 
-    /// Where each square lies. A drawn square keeps clear of those before it on its slope.
-    fn placed(&self) -> Vec<Option<Placed<'_>>> {
-        let margin = self.practice.rule("square-margin").figure();
-        let mut taken: BTreeMap<&str, Vec<(&str, Rect)>> = BTreeMap::new();
-        let one = |q: &'_ SquareKept, taken: &[(&str, Rect)]| -> Result<Rect, RoofError> {
-            let err = |part: &str, message: String| RoofError { field: format!("squares.{}.{part}", q.id), message };
-            let Some(frame) = self.frame(&q.slope) else {
-                return Err(err(
-                    "slope",
-                    format!("The roof has no slope \u{201c}{}\u{201d} any more. Choose the slope it lies on.", q.slope),
-                ));
-            };
-            let size = [side("The width", &q.wide), side("The height", &q.high)];
-            let [Ok(wide), Ok(high)] = size else { return Err(err("wide", "Type both sides of the square.".into())) };
-            let over = |r: Rect| taken.iter().find(|(_, t)| t.overlaps(r)).map(|(id, _)| *id);
-            let Some(m) = &q.moved else {
-                let u = self.practice.units;
-                return frame.draw(q.seed, [wide, high], margin, &|r| over(r).is_some() || self.on_a_fitting(&frame, r)).ok_or_else(|| {
-                    let m = format!(
-                        "No square of {} by {} fits on this slope {} from its edges. Take a smaller one, or the practice's other margin.",
-                        u.length(wide, 2),
-                        u.length(high, 2),
-                        u.length(margin, 2)
-                    );
-                    err("wide", m)
-                });
-            };
-            let (left, low) = (metres("From the left", &m.from_left), metres("From the low edge", &m.from_low));
-            let (Ok(left), Ok(low)) = (left, low) else { return Err(err("moved.from_left", "Type where it was moved to.".into())) };
-            let r = frame.rect(left, low, [wide, high]);
-            if !frame.holds(r, 0.0) {
-                return Err(err("moved.from_left", "There it would hang over the edge of its slope. Move it inside.".into()));
-            }
-            match over(r) {
-                Some(other) => {
-                    Err(err("moved.from_left", format!("There it overlaps {other}: hits in both would count twice. Move one of them.")))
-                }
-                None => Ok(r),
-            }
+    /// Draws a square: clear of the slope's edges, of fittings and of what is taken.
+    fn draw(&self, q: &SquareKept, frame: &Frame, size: [f64; 2], taken: &dyn Fn(Rect) -> bool) -> Result<Rect, String> {
+        let (margin, u) = (self.practice.rule("square-margin").figure(), self.practice.units);
+        frame.draw(q.seed, size, margin, &|r| taken(r) || self.on_a_fitting(frame, r)).ok_or_else(|| {
+            format!(
+                "No square of {} by {} fits on this slope {} from its edges. Take a smaller one, or the practice's other margin.",
+                u.length(size[0], 2),
+                u.length(size[1], 2),
+                u.length(margin, 2)
+            )
+        })
+    }
+
+    /// Where one square lies, clear of those that are `taken`.
+    fn place(&self, q: &SquareKept, taken: &[(&str, Rect)]) -> Result<Rect, RoofError> {
+        let err = |part: &str, message: String| RoofError { field: format!("squares.{}.{part}", q.id), message };
+        let Some(frame) = self.frame(&q.slope) else {
+            return Err(err("slope", format!("The roof has no slope \u{201c}{}\u{201d} any more. Choose the slope it lies on.", q.slope)));
         };
-        let mut out = vec![];
-        for q in &self.kept.squares {
+        let [Ok(wide), Ok(high)] = [side("The width", &q.wide), side("The height", &q.high)] else {
+            return Err(err("wide", "Type both sides of the square.".into()));
+        };
+        let size = [wide, high];
+        let over = |r: Rect| taken.iter().find(|(_, t)| t.overlaps(r)).map(|(id, _)| *id);
+        let (part, [left, low], edge) = match (&q.moved, q.drawn) {
+            (Some(m), _) => {
+                let (left, low) = (metres("From the left", &m.from_left), metres("From the low edge", &m.from_low));
+                let (Ok(left), Ok(low)) = (left, low) else { return Err(err("moved.from_left", "Type where it was moved to.".into())) };
+                ("moved.from_left", [left, low], "There it would hang over the edge of its slope. Move it inside.")
+            }
+            (None, Some(d)) => {
+                let edge = "The slope has been measured anew, and where this square was counted hangs over its edge. Look at the slope again, or move it with a reason.";
+                ("drawn", [d.from_left_m, d.from_low_m], edge)
+            }
+            (None, None) => return self.draw(q, &frame, size, &|r| over(r).is_some()).map_err(|m| err("wide", m)),
+        };
+        let r = frame.rect(left, low, size);
+        if !frame.holds(r, 0.0) {
+            return Err(err(part, edge.into()));
+        }
+        over(r)
+            .map_or(Ok(r), |other| Err(err(part, format!("There it overlaps {other}: hits in both would count twice. Move one of them."))))
+    }
+
+    /// Where each square lies. What was counted or moved lies where it lay; what is still to be drawn keeps clear of that, and of those
+    /// before it on its slope.
+    fn placed(&self) -> Vec<Option<Placed<'_>>> {
+        let squares = &self.kept.squares;
+        let mut taken: BTreeMap<&str, Vec<(&str, Rect)>> = BTreeMap::new();
+        let mut out: Vec<Option<Placed<'_>>> = squares.iter().map(|_| None).collect();
+        let free = |q: &SquareKept| q.moved.is_none() && q.drawn.is_none();
+        let mut order: Vec<usize> = (0..squares.len()).collect();
+        order.sort_by_key(|k| free(&squares[*k]));
+        for k in order {
+            let q = &squares[k];
             if self.slope(&q.slope).is_none() {
-                out.push(None);
                 continue;
             }
             let there = taken.entry(&q.slope).or_default();
-            let at = one(q, there);
+            let at = self.place(q, there);
             if let Ok(r) = &at {
                 there.push((&q.id, *r));
             }
-            out.push(Some(Placed { kept: q, at }));
+            out[k] = Some(Placed { kept: q, at });
         }
         out
+    }
+
+    /// The places to keep for these squares: where each lay before, once it is being counted; else where it is drawn now.
+    #[must_use]
+    pub fn places(&self, before: &StormOn<'_>) -> Vec<Option<DrawnAt>> {
+        let (then, now) = (before.placed(), self.placed());
+        let at = |p: &Placed<'_>| {
+            let [from_left_m, from_low_m] = self.frame(&p.kept.slope)?.corner(*p.at.as_ref().ok()?);
+            Some(DrawnAt { from_left_m, from_low_m })
+        };
+        let one = |q: &SquareKept, now: Option<&Placed<'_>>| {
+            let same = then.iter().flatten().find(|p| p.kept.drawn_as(q));
+            match (&q.moved, same) {
+                _ if !q.begun() => None,
+                // A square that lies elsewhere for a reason still knows where it was drawn.
+                (Some(_), _) => same.and_then(|p| p.kept.drawn),
+                (None, Some(p)) if p.kept.moved.is_some() => p.kept.drawn.or_else(|| at(now?)),
+                (None, Some(p)) => at(p).or_else(|| at(now?)),
+                (None, None) => at(now?),
+            }
+        };
+        self.kept.squares.iter().zip(&now).map(|(q, now)| one(q, now.as_ref())).collect()
     }
 
     /// Checks squares against the roof: each on its slope, none over another.
@@ -163,7 +197,8 @@ fn counts_as(h: &HitKept, by_hand: bool) -> (HitVerdict, String) {
 }
 
 impl SquareKept {
-    fn out(&self, on: &StormOn<'_>, placed: &Placed<'_>) -> SquareOut {
+    /// `before`: the squares before it on its slope, which its drawing kept clear of.
+    fn out(&self, on: &StormOn<'_>, placed: &Placed<'_>, before: &[Rect]) -> SquareOut {
         let frame = on.frame(&self.slope);
         let rect = placed.at.as_ref().ok().copied();
         let by_hand = self.how.by_hand();
@@ -211,9 +246,15 @@ impl SquareKept {
             from_low_m: frame.as_ref().zip(rect).map(|(f, r)| f.corner(r)[1]),
             place_words: frame.as_ref().zip(rect).map(|(f, r)| {
                 let [left, low] = f.corner(r);
-                let why = if self.moved.is_some() { "moved" } else { "drawn by the seed" };
-                format!("{} from the left end, {} up the slope, {why} {}", units.length(left, 2), units.length(low, 2), self.seed)
-                    .replace("moved ", "moved from the place drawn by the seed ")
+                let seed = self.seed;
+                let whence = if self.moved.is_some() {
+                    format!("moved from the place drawn by the seed {seed}")
+                } else if self.drawn.is_some() && !on.draw(self, f, size, &|r| before.iter().any(|b| b.overlaps(r))).is_ok_and(|again| again.lies_as(r)) {
+                    format!("drawn by the seed {seed} before it was counted; edges, fittings, squares or the margin have changed since")
+                } else {
+                    format!("drawn by the seed {seed}")
+                };
+                format!("{} from the left end, {} up the slope, {whence}", units.length(left, 2), units.length(low, 2))
             }),
             size_m: size,
             counted: self.counted,
@@ -463,7 +504,12 @@ fn mends(on: &StormOn<'_>) -> Vec<Mend> {
 /// Works an assessment out.
 #[must_use]
 pub fn storm_account(on: &StormOn<'_>) -> StormAccount {
-    let squares: Vec<SquareOut> = on.placed().iter().flatten().map(|p| p.kept.out(on, p)).collect();
+    let placed: Vec<Placed<'_>> = on.placed().into_iter().flatten().collect();
+    let before = |k: usize| {
+        let there = placed[..k].iter().filter(|p| p.kept.slope == placed[k].kept.slope);
+        there.filter_map(|p| p.at.as_ref().ok().copied()).collect::<Vec<_>>()
+    };
+    let squares: Vec<SquareOut> = placed.iter().enumerate().map(|(k, p)| p.kept.out(on, p, &before(k))).collect();
     let lost = on.kept.squares.iter().filter(|q| on.slope(&q.slope).is_none());
     let mut problems: Vec<String> =
         lost.map(|q| format!("{} lies on a slope the roof no longer has. Choose its slope again; its hits are kept.", q.id)).collect();

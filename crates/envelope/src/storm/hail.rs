@@ -9,7 +9,6 @@ const USUAL_CONFIDENCE: f64 = 0.95;
 /// Below this a spread over slopes is not taken for chance. A convention, stated in the result.
 const UNLIKELY: f64 = 0.05;
 /// More squares than this are not asked for: nobody would count them.
-const MOST_MORE: u32 = 200;
 const MOST_COUNT: u32 = 10_000;
 const MOST_SQUARES: usize = 200;
 
@@ -156,7 +155,7 @@ pub struct BreakEven {
     /// The chance that the true rate is above the break-even (Jeffreys' prior).
     pub probability_rate_above_break_even: f64,
     /// So many more squares would be expected to settle it, if they are hit as those counted; none when it is settled, or when more
-    /// than 200 would be needed.
+    /// than 200 in all would be needed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub more_squares: Option<u32>,
 }
@@ -306,11 +305,13 @@ fn more_squares(count: u32, squares: usize, per_square: f64, confidence: f64) ->
         let [low, high] = mean_count(rate * n, confidence).map(|m| m / n);
         low > per_square || high < per_square
     };
-    if !settles(MOST_MORE) {
+    // No more than can be given back to this calculation.
+    let most = (MOST_SQUARES - squares) as u32;
+    if !settles(most) {
         return None;
     }
     // The range narrows with every square, so the least number is found by halving.
-    let (mut no, mut yes) = (0, MOST_MORE);
+    let (mut no, mut yes) = (0, most);
     while yes - no > 1 {
         let mid = u32::midpoint(no, yes);
         if settles(mid) { yes = mid } else { no = mid }

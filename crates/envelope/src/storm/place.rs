@@ -8,6 +8,8 @@ use crate::roof::shape::Facet;
 
 /// So many draws, and the slope has no room.
 const MOST_DRAWS: u32 = 20_000;
+/// Closer than this is the same line.
+const TOUCH_M: f64 = 1e-6;
 
 /// A slope seen square on: lengths along it are true.
 pub(super) struct Frame {
@@ -32,9 +34,12 @@ impl Rect {
     fn wider(self, by: f64) -> Rect {
         Rect { low: self.low.map(|x| x - by), high: self.high.map(|x| x + by) }
     }
+    /// The same place, but for rounding.
+    pub(super) fn lies_as(self, o: Rect) -> bool {
+        (0..2).all(|k| (self.low[k] - o.low[k]).abs() < TOUCH_M && (self.high[k] - o.high[k]).abs() < TOUCH_M)
+    }
     /// They share more than an edge.
     pub(super) fn overlaps(self, o: Rect) -> bool {
-        const TOUCH_M: f64 = 1e-6;
         (0..2).all(|k| self.low[k] < o.high[k] - TOUCH_M && o.low[k] < self.high[k] - TOUCH_M)
     }
     /// Some of the line from `a` to `b` lies within.

@@ -15,6 +15,8 @@ use std::collections::{BTreeMap, BTreeSet};
 pub const MOST_MARK_M: f64 = 0.15;
 const MOST: usize = 200;
 const MOST_HITS: usize = 500;
+/// Longer than any slope.
+const MOST_SLOPE_M: f64 = 1000.0;
 
 /// How a slope or a square was looked at.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default, Serialize, Deserialize)]
@@ -130,6 +132,17 @@ pub struct SquareMoved {
     pub why: String,
 }
 
+/// Where a square lay when counting began: its lower left corner.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct DrawnAt {
+    /// From the left end of the slope, metres.
+    pub from_left_m: f64,
+    /// Up the slope from its low edge, metres.
+    pub from_low_m: f64,
+}
+
 /// A test square.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -148,6 +161,9 @@ pub struct SquareKept {
     /// Where it was moved to, and why.
     #[serde(default)]
     pub moved: Option<SquareMoved>,
+    /// Where the seed put it when counting began. A new drawing keeps clear of what is there then, and what was counted must not wander.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drawn: Option<DrawnAt>,
     /// How it was looked at.
     #[serde(default)]
     pub how: HowSeen,
@@ -599,6 +615,14 @@ impl StormVisit {
 }
 
 impl SquareKept {
+    /// Counting has begun: its place is no longer free.
+    pub(super) fn begun(&self) -> bool {
+        self.counted || self.unplaced > 0 || !self.hits.is_empty()
+    }
+    /// The same drawing: the same place would come of it.
+    pub(super) fn drawn_as(&self, o: &SquareKept) -> bool {
+        (&self.id, &self.slope, self.seed, &self.wide, &self.high) == (&o.id, &o.slope, o.seed, &o.wide, &o.high)
+    }
     fn check(&self) -> Result<(), (String, String)> {
         let own = |part: &str, m: String| Err((part.to_owned(), m));
         if self.slope.trim().is_empty() {
@@ -615,6 +639,11 @@ impl SquareKept {
             if let Some(m) = too_long(&m.why, LONG_TEXT) {
                 return own("moved.why", m);
             }
+        }
+        if let Some(d) = self.drawn
+            && ![d.from_left_m, d.from_low_m].iter().all(|m| (-MOST_SLOPE_M..=MOST_SLOPE_M).contains(m))
+        {
+            return own("drawn", "No slope is as long as that.".into());
         }
         mark_size(&self.largest).map_err(|m| ("largest".to_owned(), m))?;
         if self.hits.len() > MOST_HITS || self.unplaced as usize > MOST_HITS {
