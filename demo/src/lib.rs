@@ -15,12 +15,18 @@ use envelope::site::{Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, P
 use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
+use envelope::years::again::{Became, ReturnKept};
+use envelope::years::building::Building;
 use ledger::{Change, Ledger, LedgerError, Request};
 use serde::Deserialize;
 use uuid::Uuid;
 
-const FILES: [&str; 3] =
-    [include_str!("../jobs/1-thistlewick.toml"), include_str!("../jobs/2-quarry-row.toml"), include_str!("../jobs/3-heron.toml")];
+const FILES: [&str; 4] = [
+    include_str!("../jobs/1-thistlewick.toml"),
+    include_str!("../jobs/2-quarry-row.toml"),
+    include_str!("../jobs/3-heron.toml"),
+    include_str!("../jobs/4-thistlewick-return.toml"),
+];
 
 /// A demo job as its file says it.
 #[derive(Debug, Deserialize)]
@@ -30,6 +36,13 @@ pub struct DemoJob {
     pub name: String,
     /// Its brief.
     pub brief: Brief,
+    /// The job it is a return visit of.
+    pub returns_to: Option<String>,
+    said_mended: Option<bool>,
+    #[serde(default)]
+    why_now: String,
+    #[serde(default, rename = "answer")]
+    answers: Vec<DemoAnswer>,
     #[serde(default, rename = "note")]
     notes: Vec<DemoNote>,
     #[serde(default)]
@@ -77,6 +90,19 @@ struct DemoNote {
     active: bool,
     #[serde(default)]
     sensitive: bool,
+    picture: Option<DemoPicture>,
+}
+
+/// What became of a recommendation, which is named by the line it was noted with.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoAnswer {
+    line: String,
+    became: Became,
+    #[serde(default)]
+    said: String,
+    #[serde(default)]
+    by: String,
     picture: Option<DemoPicture>,
 }
 
@@ -164,22 +190,81 @@ pub fn load(ledger: &Ledger) -> Result<usize, DemoError> {
         ledger.apply(&request, &practice_id, &[Change::put(&practice_id, base, &practice)?], &[])?;
     }
     // The last one loaded is listed first, and the main demo should be.
-    for job in jobs().iter().rev() {
+    let jobs = jobs();
+    let (returns, firsts): (Vec<&DemoJob>, Vec<&DemoJob>) = jobs.iter().rev().partition(|j| j.returns_to.is_some());
+    for job in firsts.into_iter().chain(returns) {
         let job_id = id(&job.name).to_string();
         if ledger.live_revision(ledger::Kind::Job, &job_id, &job_id)?.is_none() {
             load_job(ledger, job, &job_id)?;
             loaded += 1;
         }
     }
+    if loaded > 0 {
+        clinic(ledger)?;
+    }
     Ok(loaded)
+}
+
+/// The clinic as a building, with both visits and what happened to it between them.
+fn clinic(ledger: &Ledger) -> Result<(), DemoError> {
+    let building_id = id("building").to_string();
+    let request = || Request { id: Uuid::new_v4(), who: "Ida Marrow".to_owned() };
+    if ledger.live_revision(ledger::Kind::Building, &building_id, &building_id)?.is_none() {
+        let building: Building = toml::from_str(include_str!("../building.toml")).expect("the demo files are tested");
+        let put = Change::put(&building_id, None, &building)?;
+        ledger.apply(&request(), &building_id, &[put], &[])?;
+    }
+    for name in ["Thistlewick Animal Clinic, return", "Thistlewick Animal Clinic"] {
+        let job_id = id(name).to_string();
+        let kept: ledger::Record<Job> = ledger.get(&job_id, &job_id)?;
+        if kept.body.building.is_none() {
+            let body = Job { building: Some(building_id.clone()), ..kept.body };
+            ledger.apply(&request(), &job_id, &[Change::put(&job_id, Some(kept.rev), &body)?], &[])?;
+        }
+    }
+    Ok(())
+}
+
+/// A return visit: what the earlier one recommended, answered.
+fn return_visit(ledger: &Ledger, job: &DemoJob, job_id: &str, of: &str) -> Result<(), DemoError> {
+    let earlier = account::Case::new(ledger.job(&id(of).to_string())?, ledger.today());
+    let request = || Request { id: Uuid::new_v4(), who: job.brief.inspector.clone() };
+    ledger.apply(&request(), job_id, &account::return_changes(&earlier, job_id)?, &[])?;
+    let kept: ledger::Record<Job> = ledger.get(job_id, job_id)?;
+    let body = Job { name: job.name.clone(), brief: job.brief.clone(), ..kept.body };
+    ledger.apply(&request(), job_id, &[Change::put(job_id, Some(kept.rev), &body)?], &[])?;
+    let again_id = ledger::Kind::Return.only_id(job_id);
+    let again: ledger::Record<ReturnKept> = ledger.get(job_id, &again_id)?;
+    let mut lines = again.body.lines.clone();
+    let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
+    for a in &job.answers {
+        let said = |n: &&ledger::Record<envelope::round::Note>| a.line.contains(n.body.text.trim()) || n.body.text.contains(&a.line);
+        let of_line: Vec<&str> = earlier.whole().notes.iter().filter(said).map(|n| n.id.as_str()).collect();
+        let now = match &a.picture {
+            Some(p) => Some(attach(ledger, &request(), job, job_id, p, None, &day)?),
+            None => None,
+        };
+        for l in lines.iter_mut().filter(|l| of_line.contains(&l.id.as_str())) {
+            (l.became, l.said, l.by) = (Some(a.became), a.said.clone(), a.by.clone());
+            l.now.clone_from(&now);
+        }
+    }
+    let answered = ReturnKept { said_mended: job.said_mended, why_now: job.why_now.clone(), lines, ..again.body };
+    ledger.apply(&request(), job_id, &[Change::put(&again_id, Some(again.rev), &answered)?], &[])?;
+    Ok(())
 }
 
 fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoError> {
     let who = if job.brief.inspector.is_empty() { "demo" } else { &job.brief.inspector };
     // New request ids each time: a job that was deleted can be loaded again.
     let request = || Request { id: Uuid::new_v4(), who: who.to_owned() };
-    let body = Job { name: job.name.clone(), brief: job.brief.clone(), closed_at: None };
-    ledger.apply(&request(), job_id, &[Change::put(job_id, None, &body)?], &[])?;
+    match &job.returns_to {
+        Some(of) => return_visit(ledger, job, job_id, of)?,
+        None => {
+            let body = Job { brief: job.brief.clone(), ..Job::named(&job.name) };
+            ledger.apply(&request(), job_id, &[Change::put(job_id, None, &body)?], &[])?;
+        }
+    }
     let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
     for (n, said) in job.notes.iter().enumerate() {
         let clock = said.picture.as_ref().map_or_else(|| format!("{:02}:{:02}", 10 + n / 30, (n * 2) % 60), |p| p.at.clone());
@@ -196,7 +281,7 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
         }
         ledger.apply(&request(), job_id, &changes, &[])?;
         if let (Some(p), Some((note_id, place))) = (&said.picture, first) {
-            attach(ledger, &request(), job, job_id, p, note_id, place, &day)?;
+            attach(ledger, &request(), job, job_id, p, Some((note_id, place)), &day)?;
         }
     }
     if let Some(roof) = &job.roof {
@@ -240,30 +325,29 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     Ok(())
 }
 
-#[allow(clippy::too_many_arguments, reason = "one picture with all that is known of it")]
+/// Draws a picture and keeps it, with the note it belongs to; gives its id.
 fn attach(
     ledger: &Ledger,
     request: &Request,
     job: &DemoJob,
     job_id: &str,
     p: &DemoPicture,
-    note_id: String,
-    place: Place,
+    of: Option<(String, Place)>,
     day: &str,
-) -> Result<(), DemoError> {
+) -> Result<String, DemoError> {
     let failed = || DemoError::Scene(p.scene.clone());
     let (jpeg, caption) = draw(&p.scene, &format!("{day} {}", p.at), p.heading).ok_or_else(failed)?;
     let known = picture::Known {
         name: format!("{}.jpg", p.scene),
         caption: format!("{caption} (sample)"),
-        note_id: Some(note_id),
-        place: Some(place),
+        note_id: of.as_ref().map(|(note, _)| note.clone()),
+        place: of.map(|(_, place)| place),
         front: job.brief.front_faces,
     };
     let (entity, blobs) = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?.into_picture(known);
     let picture_id = id(&format!("{} {}", job.name, p.scene)).to_string();
     ledger.apply(request, job_id, &[Change::put(&picture_id, None, &entity)?], &blobs)?;
-    Ok(())
+    Ok(picture_id)
 }
 
 #[cfg(test)]
@@ -323,7 +407,7 @@ mod tests {
     fn loading_twice_changes_nothing() {
         let dir = tempfile::tempdir().unwrap();
         let ledger = Ledger::open(dir.path(), std::sync::Arc::new(ledger::SystemClock)).unwrap();
-        assert_eq!(load(&ledger).unwrap(), 3);
+        assert_eq!(load(&ledger).unwrap(), 4);
         let before: Vec<_> = ledger.jobs().unwrap();
         assert_eq!(load(&ledger).unwrap(), 0);
         assert_eq!(ledger.jobs().unwrap(), before);

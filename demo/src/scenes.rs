@@ -18,7 +18,7 @@ const INK: &str = "#1B2329";
 
 // Colours: ink lines, plaster grounds, water blue only where there is water.
 #[rustfmt::skip]
-const ALL: [Scene; 24] = [
+const ALL: [Scene; 29] = [
     ("gutter-clear", "Front gutter, clean and open", r##"<g class="l"><path class="f" d="M80 180L880 180L880 240L80 240Z"/><path class="p" d="M60 250H900L880 330H80Z"/><path d="M60 250H900M80 330H880"/><path d="M820 330V640M850 330V640"/><path class="t" d="M80 120h800M80 140h800M80 160h800"/></g>"##),
     ("stucco-crack", "Hairline crack from the window corner", r##"<g class="l"><rect class="p" x="120" y="160" width="340" height="400"/><path d="M290 160V560M120 360H460"/><path class="k" d="M460 160l40 -22l22 14l46 -40l38 6l70 -46"/><path class="d" d="M470 210l200 -130"/></g><text x="610" y="180" font-size="30">1/16 in</text>"##),
     ("spray-head", "Spray head beside the porch", r##"<g class="l"><rect class="p" x="60" y="80" width="260" height="480"/><path class="t" d="M60 140h260M60 210h260M60 280h260M60 350h260M60 420h260M60 490h260"/><path d="M40 560H920"/><path class="f" d="M420 560v-70h40v70z"/></g><path class="w" d="M440 488Q380 360 322 330M440 488Q400 410 322 400M440 488Q410 450 322 460"/><path class="d l" d="M322 610H440"/><text x="345" y="660" font-size="30">6 in</text>"##),
@@ -43,13 +43,18 @@ const ALL: [Scene; 24] = [
     ("pan-corner", "Pan flashing cut at its corner", r##"<g class="l"><path class="p" d="M160 60H260V520H880V620H160Z"/><path d="M260 60V520H880"/><path class="f" d="M260 400V520H880V480H300V400Z"/><path class="k" d="M240 540l60 -60M262 518l-14 40"/></g><circle class="c l" cx="270" cy="514" r="70"/>"##),
     ("slab-edge", "Slab edge proud of the wall", r##"<g class="l"><rect class="p" x="60" y="60" width="380" height="420"/><path class="f" d="M60 480H560V640H60Z"/><path d="M440 480V60"/></g><path class="w" d="M446 474H556"/><path class="d l" d="M440 430H560"/><text x="450" y="410" font-size="30">1 1/4 in</text>"##),
     ("duct", "Duct through the barrier, not sealed", r##"<g class="l"><rect class="p" x="60" y="80" width="840" height="560"/><path class="t" d="M60 260H900M60 460H900"/><circle cx="480" cy="350" r="150"/><circle class="f" cx="490" cy="356" r="112"/></g><path class="d l" d="M480 200V244"/><text x="500" y="190" font-size="30">1/2 in</text>"##),
+    ("light-mended", "New light on a closed box over the side door", r##"<g class="l"><path class="t" d="M60 120H900M60 200H900M60 280H900M60 360H900M60 440H900"/><rect class="f" x="400" y="170" width="160" height="160"/><path class="p" d="M420 330H540L580 430H380Z"/><circle cx="480" cy="444" r="18"/><path d="M300 500H660V690M300 500V690"/></g>"##),
+    ("gutter-rehung", "The rear gutter hung anew, running to its outlet", r##"<g class="l"><path class="p" d="M60 300L900 340V460L60 420Z"/><path d="M60 270V420M60 300L900 340M60 420L900 460"/><path d="M860 460V660M892 460V660"/><path class="t" d="M200 300v60M380 309v60M560 317v60M740 326v60"/></g><path class="w" d="M120 380L820 414m-30 -16l30 16l-32 12"/><path class="d l" d="M60 240L900 280"/><text x="400" y="225" font-size="30">20 mm over 7.5 m</text>"##),
+    ("mastic", "Mastic smeared over the lifted chimney flashing", r##"<g class="l"><path class="p" d="M40 120H920V660H40Z"/><path class="t" d="M40 220H920M40 320H920M40 520H920M40 620H920"/><path class="f" d="M330 140H650V430H330Z"/><path d="M330 200h320M330 260h320M330 320h320M330 380h320"/><path class="k" d="M300 440L690 424"/></g><path fill="#1B2329" opacity=".7" d="M296 420q40 -26 90 -8q60 20 110 -6q70 -20 110 8q60 4 80 24q-40 34 -110 20q-60 -14 -120 8q-90 18 -160 -46z"/>"##),
+    ("fascia-covered", "A new board over the old fascia", r##"<g class="l"><rect class="p" x="60" y="180" width="840" height="170"/><path class="f" d="M60 350H640V430H60Z"/><rect class="f" x="600" y="196" width="280" height="140"/><path class="t" d="M60 120H900M60 145H900"/></g><g fill="#1B2329"><circle cx="626" cy="222" r="6"/><circle cx="854" cy="222" r="6"/><circle cx="626" cy="310" r="6"/><circle cx="854" cy="310" r="6"/></g>"##),
+    ("bracket", "Bracket bolted through the shingles", r##"<g class="l"><path class="p" d="M60 80H900V640H60Z"/><path class="t" d="M60 180H900M60 280H900M60 380H900M60 480H900M60 580H900"/><path class="f" d="M380 340H580V440H380Z"/><path d="M480 390L560 140M480 390L440 150M430 130H580"/></g><g fill="#1B2329"><circle cx="404" cy="364" r="9"/><circle cx="556" cy="364" r="9"/><circle cx="404" cy="416" r="9"/><circle cx="556" cy="416" r="9"/></g>"##),
 ];
 
 /// The names of the scenes.
-pub const SCENES: [&str; 24] = {
-    let mut names = [""; 24];
+pub const SCENES: [&str; 29] = {
+    let mut names = [""; 29];
     let mut i = 0;
-    while i < 24 {
+    while i < 29 {
         names[i] = ALL[i].0;
         i += 1;
     }

@@ -5,10 +5,18 @@
 //! - "Today", the practice and the units are part of the case; nothing further down asks for them.
 
 mod cases;
+mod front;
 mod view;
+mod years;
 
 pub use cases::{Cases, Key};
+pub use envelope::years::leaving::DueAccount;
+pub use front::{FirstThing, FrontPage, MOST_SENTENCES, Unseen, counted};
 pub use view::{Closing, JobView, LeftFrom};
+pub use years::{
+    BuildingAccount, SeriesPoint, SeriesRow, TimeEntry, building_account, due, lines_to_answer, return_changes, return_from, returned,
+    series,
+};
 
 use envelope::finding::{Finding, findings};
 use envelope::ground::after::{Mending, mending};
@@ -55,6 +63,7 @@ pub struct Case {
     moisture: OnceLock<Arc<MoistureAccount>>,
     trace: OnceLock<TraceAccount>,
     damage: OnceLock<StormAccount>,
+    front: OnceLock<FrontPage>,
 }
 
 impl Case {
@@ -78,6 +87,7 @@ impl Case {
             moisture: OnceLock::new(),
             trace: OnceLock::new(),
             damage: OnceLock::new(),
+            front: OnceLock::new(),
         }
     }
 
@@ -142,6 +152,11 @@ impl Case {
     /// What the page and the report show of the job.
     pub fn view(&self) -> &JobView {
         self.view.get_or_init(|| view::view(self))
+    }
+
+    /// The first page: the answer, what comes first, what is dangerous, what was not seen.
+    pub fn front(&self) -> &FrontPage {
+        self.front.get_or_init(|| front::front_page(self))
     }
 
     /// The roof as it was measured; an empty one while nothing was.

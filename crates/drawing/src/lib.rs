@@ -13,6 +13,7 @@ mod svg;
 mod trace;
 mod wear;
 mod wheel;
+mod years;
 
 pub use cracks::cracks_svg;
 pub use ground::{GroundOver, ground_svg, transect_svg};
@@ -25,4 +26,5 @@ pub use roof::{elevation_svg, in_twelve, life_svg, number, perimeter_svg, plan_s
 pub use storm::{rates_svg, square_svg, storm_plan_svg};
 pub use trace::{rain_svg, trace_plan_svg, trace_section_svg};
 pub use wear::wear_svg;
-pub use wheel::wheel_svg;
+pub use wheel::{places_svg, wheel_svg};
+pub use years::reserve_svg;

@@ -5,7 +5,7 @@ use crate::palette::Look;
 use crate::svg::{Svg, escape};
 use envelope::finding::{Finding, Urgency};
 use envelope::site::{Cell, CellReport, CellState, Coverage, Wheel};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// What the notes of a cell come to.
 struct CellNotes {
@@ -64,6 +64,34 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
         s.north([-half + 14.0, -half + 34.0]);
     }
     s.done_around(wheel.side, &format!("The round: {}", coverage.sentence))
+}
+
+/// The building from above with places marked: some on a dark ground, numbers where there are any. For finding a place on a sheet.
+pub fn places_svg(wheel: &Wheel, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &BTreeSet<Cell>, look: Look) -> String {
+    let mut s = Svg::new(look);
+    for shape in &wheel.cells {
+        let on = dark.contains(&shape.cell);
+        let fill = if on { look.ink } else { look.plaster };
+        s.raw(&format!(r#"<path d="{}" fill="{fill}" stroke="{}" stroke-width="2.5"/>"#, shape.path, look.plaster_line));
+        if shape.cell == Cell::Inside && !on {
+            plan(&mut s, wheel.turn);
+        }
+        let Some(list) = numbers.get(&shape.cell) else { continue };
+        let colour = if on { look.plaster } else { look.ink };
+        // A cell has room for one row.
+        let mut shown: Vec<String> = list.iter().take(if list.len() > 3 { 2 } else { 3 }).map(usize::to_string).collect();
+        if list.len() > 3 {
+            shown.push("…".into());
+        }
+        let style = format!(r#"text-anchor="middle" font-weight="700" font-size="11" fill="{colour}""#);
+        s.text([shape.x, shape.y + 4.0], &shown.join(" "), &style);
+    }
+    for l in &wheel.labels {
+        let angle = if l.x.abs() > l.y.abs() { if l.x > 0.0 { 90 } else { -90 } } else { 0 };
+        let turn = format!(r#"transform="rotate({angle} {:.1} {:.1})" text-anchor="middle" dominant-baseline="middle""#, l.x, l.y);
+        s.text([l.x, l.y], &l.text, &format!(r#"{turn} fill="{}" font-size="14""#, look.ink));
+    }
+    s.done_around(wheel.side, "The building from above with places marked")
 }
 
 /// How a cell stands, as a screen reader says it.

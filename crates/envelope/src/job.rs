@@ -151,6 +151,9 @@ pub struct Job {
     /// The visit is closed: when, RFC 3339.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub closed_at: Option<String>,
+    /// The building it is a visit of; none while nobody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub building: Option<String>,
 }
 
 /// Why a job cannot be kept as it is.
@@ -183,7 +186,7 @@ pub(crate) fn too_long(text: &str, most: usize) -> Option<String> {
 impl Job {
     /// A job with nothing but its name.
     pub fn named(name: &str) -> Job {
-        Job { name: name.to_owned(), brief: Brief::default(), closed_at: None }
+        Job { name: name.to_owned(), brief: Brief::default(), closed_at: None, building: None }
     }
     /// Checks every field.
     ///
@@ -210,6 +213,9 @@ impl Job {
                     return err(field, message);
                 }
             }
+        }
+        if self.building.as_ref().is_some_and(|b| b.len() > SHORT_TEXT) {
+            return err("building", "A building is named by its id. Choose it from the list.".into());
         }
         for (field, parts) in [("walls", &b.walls), ("roofs", &b.roofs)] {
             if parts.len() > MOST_PARTS {

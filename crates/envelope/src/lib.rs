@@ -18,6 +18,7 @@
 //! | does each piece of a wall lie over the one below? | [`wall`] |
 //! | what did this storm do, and what not? | [`storm`] |
 //! | what speaks for which explanation, and what to look at next? | [`trace`] |
+//! | what became of it, what keeps coming back, what to look after and to put by? | [`years`] |
 
 pub mod calc;
 pub mod finding;
@@ -36,3 +37,4 @@ pub mod storm;
 mod text;
 pub mod trace;
 pub mod wall;
+pub mod years;

@@ -12,6 +12,8 @@ use envelope::site::{Item, Mark};
 use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
+use envelope::years::again::ReturnKept;
+use envelope::years::leaving::SaidThing;
 use ledger::{Blob, BlobRef, LedgerError, Picture, WholeJob};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
@@ -21,7 +23,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 7;
+pub const BUNDLE_VERSION: u32 = 8;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -72,6 +74,12 @@ pub struct Bundle {
     /// Its count after a storm; since form 7.
     #[serde(default)]
     pub storm: Option<StormVisit>,
+    /// What became of what an earlier visit recommended; since form 8.
+    #[serde(default)]
+    pub again: Option<ReturnKept>,
+    /// What was said of the report; since form 8. Links under which it is read belong to the server and are not in it.
+    #[serde(default)]
+    pub said: Vec<BundleItem<SaidThing>>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -189,6 +197,8 @@ pub fn pack(
         moisture: whole.moisture.as_ref().map(|m| m.body.clone()),
         trace: whole.trace.as_ref().map(|t| t.body.clone()),
         storm: whole.storm.as_ref().map(|s| s.body.clone()),
+        again: whole.again.as_ref().map(|a| a.body.clone()),
+        said: whole.said.iter().map(|s| BundleItem { id: s.id.clone(), body: s.body.clone() }).collect(),
         practice: Some(whole.practice.clone()),
         left_out: left_out.clone(),
     };

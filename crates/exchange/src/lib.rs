@@ -7,6 +7,7 @@ mod heat_file;
 mod roof_files;
 mod strip;
 mod take_in;
+mod years_files;
 
 pub use bundle::{BUNDLE_VERSION, Bundle, BundleError, BundleItem, BundleLimits, Opened, open, pack};
 pub use findings_csv::{CsvError, findings_csv};
@@ -17,3 +18,4 @@ pub use heat_file::heat_grid;
 pub use roof_files::{GeoJsonError, read_roof_geojson, roof_dxf, roof_geojson};
 pub use strip::{strip_metadata, upright_only};
 pub use take_in::take_in;
+pub use years_files::{reserve_csv, upkeep_ics};

@@ -106,6 +106,12 @@ fn changes(bundle: &Bundle, now: &Now<'_>) -> Result<Vec<Change>, BundleError> {
     if let Some(storm) = &bundle.storm {
         put(on_top(now, &Kind::Storm.only_id(job), storm)?);
     }
+    if let Some(again) = &bundle.again {
+        put(on_top(now, &Kind::Return.only_id(job), again)?);
+    }
+    for s in &bundle.said {
+        put(on_top(now, &s.id, &s.body)?);
+    }
     for p in &bundle.pictures {
         put(on_top(now, &p.id, &p.body)?);
     }

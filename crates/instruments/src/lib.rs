@@ -5,6 +5,7 @@
 
 mod altimeter;
 mod meters;
+mod post;
 mod record;
 mod records;
 mod storms;
@@ -12,6 +13,7 @@ mod weather;
 
 pub use altimeter::{Altimeter, AltimeterReading, AltimeterState, SimulatedAltimeter, slope_stick_percent};
 pub use meters::{AirShown, MeterReading, MeterScale, MeterState, Meters, SimulatedMeters};
+pub use post::{Letter, PostError, PostOffice, SimulatedPost};
 pub use record::{RainRecord, RecordedHour};
 pub use records::{Lookup, Outcome, Permit, RecordsOffice, SimulatedRecords};
 pub use storms::{RecordedStorm, StormRecord};

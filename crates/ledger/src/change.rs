@@ -52,8 +52,8 @@ impl Change {
 /// A job as it stands inside the transaction that is about to change it.
 #[derive(Debug)]
 pub struct Now<'a> {
-    tx: &'a Transaction<'a>,
-    job_id: &'a str,
+    pub(crate) tx: &'a Transaction<'a>,
+    pub(crate) job_id: &'a str,
     /// The moment the change is written under, RFC 3339.
     pub at: &'a str,
 }

@@ -59,7 +59,7 @@ pub(crate) fn write(
     if kind == Kind::Practice {
         // What every job says may have changed with it.
         tx.execute("UPDATE touched SET summary = NULL", [])?;
-    } else {
+    } else if kind != Kind::Building {
         tx.prepare_cached(
             "INSERT INTO touched (job_id, seq, at) VALUES (?1, ?2, ?3)
              ON CONFLICT (job_id) DO UPDATE SET seq = excluded.seq, at = excluded.at, summary = NULL",

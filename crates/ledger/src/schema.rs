@@ -272,11 +272,57 @@ pub(crate) fn migrations() -> Migrations<'static> {
             body    TEXT NOT NULL CHECK (json_valid(body))
         ) STRICT;
         ",
+    ),
+    M::up(
+        "
+        CREATE TABLE building (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL GENERATED ALWAYS AS (id) VIRTUAL,
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE TABLE return_visit (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL UNIQUE REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE TABLE said (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE INDEX said_by_job ON said (job_id);
+        CREATE TABLE link (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE INDEX link_by_job ON link (job_id);
+        -- Which jobs belong to a building.
+        ALTER TABLE job ADD COLUMN building TEXT GENERATED ALWAYS AS (body ->> '$.building') VIRTUAL;
+        CREATE INDEX job_by_building ON job (building) WHERE building IS NOT NULL;
+        -- What left the house: no change of a job, so nothing that undo could take back.
+        CREATE TABLE export (
+            seq    INTEGER PRIMARY KEY AUTOINCREMENT,
+            job_id TEXT NOT NULL REFERENCES job (id),
+            at     TEXT NOT NULL,
+            who    TEXT NOT NULL,
+            body   TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE INDEX export_by_job ON export (job_id);
+        ",
     )])
 }
 
 /// The form this program reads and writes: as many steps as there are above.
-pub(crate) const FORM: i64 = 8;
+pub(crate) const FORM: i64 = 9;
 
 #[cfg(test)]
 mod tests {

@@ -1,12 +1,15 @@
 //! The report: data for the template, then PDF or pages.
 
+use crate::cut::{Cut, ReportWanted, cautions, is_of_trade, quantities};
 use crate::sources::PictureSource;
 use crate::world::{ReportWorld, can_print};
 use account::{Case, JobView};
-use drawing::{Look, marks_svg, wheel_svg};
-use envelope::finding::{Effect, Finding, ReportPart, Urgency};
+use drawing::{Look, marks_svg, places_svg, wheel_svg};
+use envelope::finding::{Effect, Finding, ReportPart};
 use envelope::measure::Units;
+use envelope::site::Cell;
 use serde_json::{Value, json};
+use std::collections::{BTreeMap, BTreeSet};
 use typst::foundations::{Datetime, Smart};
 use typst_layout::PagedDocument;
 use typst_pdf::{PdfOptions, PdfStandard, PdfStandards};
@@ -39,14 +42,14 @@ pub struct Typeset {
     date: Option<Datetime>,
 }
 
-/// Sets the report of a case; the day of the case is the day of the report.
+/// Sets the report of a case, or another cut of the same account; the day of the case is the day of the report.
 ///
 /// # Errors
 /// When the typesetter refuses; a picture that cannot be read is left out and said so in the report.
-pub fn typeset(case: &Case, pictures: &dyn PictureSource) -> Result<Typeset, ReportError> {
+pub fn typeset(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted) -> Result<Typeset, ReportError> {
     let (view, date) = (case.view(), case.today());
     let mut warnings = Vec::new();
-    let mut data = data(case, pictures, &mut warnings);
+    let mut data = data(case, pictures, wanted, &mut warnings);
     let missing = make_printable(&mut data);
     if missing > 0 {
         let sentence = format!("{missing} characters have no sign in the report's fonts and are printed as □. The bundle keeps them.");
@@ -138,11 +141,12 @@ fn finding(view: &JobView, f: &Finding, pictures: &dyn PictureSource, warnings: 
         "number": f.number.unwrap_or_default(), "title": f.title, "place": f.place, "urgency": f.urgency_words, "ticks": f.ticks, "hazard": f.hazard,
         "measures": f.measures, "remarks": f.remarks, "said": said, "cause": f.cause, "consequence": f.consequence,
         "recommendation": f.recommendation, "trade": f.trade, "reasons": reasons, "by_hand": f.by_hand, "pictures": shown,
+        "key": note.map_or_else(String::new, |n| n.body.place.cell().to_string()),
         "judged": f.judged.as_ref().map(|j| json!({ "sum": j.sum, "school": j.school })),
     })
 }
 
-fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Option<Value> {
+pub(crate) fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Option<Value> {
     let b = &p.body;
     let shown = b.for_print();
     if pictures.bytes(&shown.hash).is_none() {
@@ -159,6 +163,11 @@ fn picture(p: &ledger::Record<ledger::Picture>, pictures: &dyn PictureSource, wa
         "path": format!("pictures/{}.{extension}", shown.hash), "caption": caption, "alt": alt, "taken": taken, "marks": marks,
         "ratio": f64::from(b.width.max(1)) / f64::from(b.height.max(1)),
     }))
+}
+
+/// "18 November 2026".
+pub(crate) fn day(d: jiff::civil::Date) -> String {
+    d.strftime("%-d %B %Y").to_string()
 }
 
 /// *Next cycle* findings by the work they wait for, with their numbers.
@@ -195,25 +204,55 @@ fn rules(view: &JobView) -> Vec<Value> {
         .collect()
 }
 
-fn summary(by_step: &[(Urgency, usize)]) -> String {
-    let parts: Vec<String> = by_step.iter().filter(|(_, n)| *n > 0).map(|(u, n)| format!("{n} {}", u.words().to_lowercase())).collect();
-    let total: usize = by_step.iter().map(|(_, n)| n).sum();
-    match total {
-        0 => "Nothing was found that needs doing.".to_owned(),
-        1 => format!("One finding: {}.", parts.join(", ")),
-        n => format!("{n} findings: {}.", parts.join(", ")),
-    }
+/// Where each of some findings lies, small: one drawing for each place.
+fn keys(view: &JobView) -> BTreeMap<String, String> {
+    let cells: BTreeSet<Cell> = view.notes.iter().map(|n| n.body.place.cell()).collect();
+    let one = |c: Cell| (c.to_string(), places_svg(&view.wheel, &BTreeMap::new(), &BTreeSet::from([c]), Look::PRINT));
+    cells.into_iter().map(one).collect()
 }
 
-fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
+/// The building with the numbers of its findings; what comes first on a dark ground.
+fn places(case: &Case) -> String {
+    let view = case.view();
+    let first: BTreeSet<&str> = case.front().first.iter().map(|f| f.note_id.as_str()).collect();
+    let mut numbers: BTreeMap<Cell, Vec<usize>> = BTreeMap::new();
+    let mut dark = BTreeSet::new();
+    for f in view.findings.iter().filter(|f| f.section == ReportPart::Findings) {
+        if let (Some(n), Some(note)) = (f.number, view.notes.iter().find(|n| n.id == f.note_id)) {
+            numbers.entry(note.body.place.cell()).or_default().push(n);
+            if first.contains(f.note_id.as_str()) {
+                dark.insert(note.body.place.cell());
+            }
+        }
+    }
+    places_svg(&view.wheel, &numbers, &dark, Look::PRINT)
+}
+
+/// Places that were not looked at, face by face.
+fn gap_places(view: &JobView) -> Vec<(String, String)> {
+    let mut by: Vec<(String, Vec<String>)> = vec![];
+    for c in view.coverage.cells.iter().filter(|c| c.expected && c.state == envelope::site::CellState::Untouched) {
+        let (face, zone) = match c.cell {
+            Cell::Outside(f, z) => (f.name().to_owned(), z.name().to_lowercase()),
+            Cell::Inside => ("Inside".to_owned(), "rooms".to_owned()),
+        };
+        match by.iter_mut().find(|(f, _)| *f == face) {
+            Some((_, zones)) => zones.push(zone),
+            None => by.push((face, vec![zone])),
+        }
+    }
+    by.into_iter().map(|(f, z)| (f, z.join(", "))).collect()
+}
+
+fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnings: &mut Vec<String>) -> Value {
     let (view, today) = (case.view(), case.today());
     let b = &view.job.body.brief;
     let is = |section: ReportPart| view.findings.iter().filter(move |f| f.section == section);
     let left_out = is(ReportPart::LeftOut).count();
     let main: Vec<&Finding> = is(ReportPart::Findings).collect();
-    let count = |u: Urgency| (u, main.iter().filter(|f| f.urgency == u).count());
-    let by_step: Vec<_> = Urgency::ALL.into_iter().map(count).collect();
-    let mut told = |section: ReportPart| -> Vec<Value> { is(section).map(|f| finding(view, f, pictures, warnings)).collect() };
+    let of_trade = |f: &&Finding| wanted.cut != Cut::Trade || is_of_trade(f, wanted.trade());
+    let mut told =
+        |section: ReportPart| -> Vec<Value> { is(section).filter(of_trade).map(|f| finding(view, f, pictures, warnings)).collect() };
     let findings = told(ReportPart::Findings);
     let good = told(ReportPart::Good);
     let side = told(ReportPart::Side);
@@ -227,7 +266,6 @@ fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -
             .collect::<Vec<_>>()
             .join("; ")
     };
-    let day = |d: jiff::civil::Date| d.strftime("%-d %B %Y").to_string();
     let facts: Vec<(&str, String)> = [
         ("Address", b.address.clone()),
         ("Visited on", b.visited_on.map(day).unwrap_or_default()),
@@ -243,25 +281,39 @@ fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -
     .into_iter()
     .filter(|(_, v)| !v.trim().is_empty())
     .collect();
-    json!({
-        "name": view.job.body.name, "visit": view.visit, "date": day(today), "facts": facts, "summary": summary(&by_step),
-        "hazards": main.iter().filter(|f| f.hazard).count(),
+    let on_roof = |f: &&Value| f["key"].as_str().is_some_and(|k| k.ends_with(".roof") || k.ends_with(".edge"));
+    let roof_findings: Vec<Value> = findings.iter().filter(on_roof).cloned().collect();
+    let benches: Vec<(&str, Value)> = vec![
+        ("rain", crate::rain_report::rain_data(case)),
+        ("ground", crate::ground_report::ground_data(case)),
+        ("walls", crate::wall_report::wall_data(case)),
+        ("moisture", crate::trace_report::moisture_data(case)),
+        ("trace", crate::trace_report::trace_data(case)),
+        ("storm", crate::storm_report::storm_data(case)),
+        ("roof", crate::roof_report::roof_data(case)),
+    ];
+    let gaps = gap_places(view);
+    let open = open_expectations(view);
+    let levels = benches.iter().any(|(n, v)| *n == "ground" && v["levels"].as_array().is_some_and(|l| !l.is_empty()));
+    let has_annexes = benches.iter().any(|(_, v)| !v.is_null());
+    let mut out = json!({
+        "cut": wanted.cut, "paper": wanted.paper.typst_name(), "trade": wanted.trade(), "heading": wanted.heading(&view.visit),
+        "quantities": if wanted.cut == Cut::Trade { quantities(case, wanted.trade()) } else { vec![] },
+        "cautions": cautions(&main, wanted.trade()),
+        "front": case.front(), "keys": keys(view), "places": places(case),
+        "places_alt": format!("The building from above with the numbers of its findings. {}", case.front().unseen.sentence),
+        "roof_findings": roof_findings, "has_annexes": has_annexes, "has_tables": levels || !gaps.is_empty() || !open.is_empty(),
+        "again": crate::return_report::return_data(case, pictures),
+        "name": view.job.body.name, "visit": view.visit, "date": day(today), "facts": facts,
         "asks": view.asks, "worries": b.worries, "papers": b.papers, "author": b.inspector,
-        "coverage": view.coverage.sentence, "gap": view.closing.gap.sentence, "gap_places": view.closing.gap.places, "closed": view.closing.closed,
+        "coverage": view.coverage.sentence, "gap": view.closing.gap.sentence, "gap_places": gaps, "closed": view.closing.closed,
         "limits": view.limits().collect::<Vec<_>>(), "noted_limits": noted_limits,
         "findings": findings, "good": good, "side": side, "loose": loose,
         "wheel_alt": format!("The building from above with its faces as sectors and its heights as rings. {}", view.coverage.sentence),
         "left_out": warnings.clone(),
         "unprintable": "",
-        "rain": crate::rain_report::rain_data(case),
-        "ground": crate::ground_report::ground_data(case),
-        "walls": crate::wall_report::wall_data(case),
-        "moisture": crate::trace_report::moisture_data(case),
-        "trace": crate::trace_report::trace_data(case),
-        "storm": crate::storm_report::storm_data(case),
-        "roof": crate::roof_report::roof_data(case),
         "bundles": bundles(view),
-        "open_expectations": open_expectations(view),
+        "open_expectations": open,
         "rules": rules(view),
         "practice": view.practice.name,
         "us": view.units.first() == Units::Us,
@@ -271,7 +323,11 @@ fn data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -
         } else {
             String::new()
         },
-    })
+    });
+    if let Value::Object(map) = &mut out {
+        map.extend(benches.into_iter().map(|(k, v)| (k.to_owned(), v)));
+    }
+    out
 }
 
 /// Replaces characters that no bundled font can draw; gives their number. Line ends and tabs become spaces.

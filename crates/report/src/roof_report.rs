@@ -1,7 +1,7 @@
 //! The roof in the report: plan, slopes, age and life, going up, details answered.
 
 use account::Case;
-use drawing::{Look, in_twelve, life_svg, number, plan_svg};
+use drawing::{Look, elevation_svg, in_twelve, life_svg, number, plan_svg};
 use envelope::measure::Units;
 use envelope::roof::account::{Account, Slope};
 use envelope::roof::details::DetailState;
@@ -53,7 +53,9 @@ pub(crate) fn roof_data(case: &Case) -> Value {
         .iter()
         .map(|m| json!({ "name": m.name, "words": m.access.words, "reasons": m.access.reasons.iter().map(|r| &r.why).collect::<Vec<_>>() }))
         .collect();
+    let elevations: Vec<Value> = a.elevations.iter().map(|e| json!({ "name": e.face.name(), "svg": elevation_svg(e, a, look) })).collect();
     json!({
+        "elevations": elevations,
         "plan": plan, "plan_alt": format!("Roof plan, north up: {} slopes, {} along them.", a.slopes.len(), u.area(shape.true_area_m2)),
         "area": format!("{} seen from above, {} along the slopes, {:.1} squares of 100 sq ft.", u.area(shape.plan_area_m2), u.area(shape.true_area_m2), shape.squares),
         "edges": shape.edge_totals.iter().map(|(k, l)| format!("{} {}", k.replace('_', " "), u.length(l.true_m, 1))).collect::<Vec<_>>().join(" · "),

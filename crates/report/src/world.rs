@@ -11,7 +11,12 @@ use typst::text::{Font, FontBook};
 use typst::utils::LazyHash;
 use typst::{Library, LibraryExt, World};
 
-const TEMPLATE: &str = include_str!("template.typ");
+/// The template, the main file first.
+const TEMPLATE: [(&str, &str); 3] = [
+    ("/report.typ", include_str!("template/report.typ")),
+    ("/style.typ", include_str!("template/style.typ")),
+    ("/annexes.typ", include_str!("template/annexes.typ")),
+];
 const FONTS: [&[u8]; 4] = [
     include_bytes!("../fonts/AtkinsonHyperlegibleNext-Regular.ttf"),
     include_bytes!("../fonts/AtkinsonHyperlegibleNext-Bold.ttf"),
@@ -20,6 +25,7 @@ const FONTS: [&[u8]; 4] = [
 ];
 
 pub(crate) struct Shelf {
+    sources: Vec<Source>,
     library: LazyHash<Library>,
     book: LazyHash<FontBook>,
     fonts: Vec<Font>,
@@ -30,7 +36,8 @@ pub(crate) fn shelf() -> &'static Shelf {
     static SHELF: OnceLock<Shelf> = OnceLock::new();
     SHELF.get_or_init(|| {
         let fonts: Vec<Font> = FONTS.iter().flat_map(|f| Font::iter(Bytes::new(*f))).collect();
-        Shelf { library: LazyHash::new(Library::default()), book: LazyHash::new(FontBook::from_fonts(&fonts)), fonts }
+        let sources = TEMPLATE.iter().map(|(path, text)| Source::new(id(path), (*text).to_owned())).collect();
+        Shelf { sources, library: LazyHash::new(Library::default()), book: LazyHash::new(FontBook::from_fonts(&fonts)), fonts }
     })
 }
 
@@ -40,7 +47,6 @@ pub(crate) fn can_print(c: char) -> bool {
 }
 
 pub(crate) struct ReportWorld<'a> {
-    main: Source,
     data: Bytes,
     wheel: Bytes,
     pictures: &'a dyn PictureSource,
@@ -52,12 +58,7 @@ fn id(path: &str) -> FileId {
 
 impl<'a> ReportWorld<'a> {
     pub(crate) fn new(data: Vec<u8>, wheel: String, pictures: &'a dyn PictureSource) -> Self {
-        ReportWorld {
-            main: Source::new(id("/report.typ"), TEMPLATE.to_owned()),
-            data: Bytes::new(data),
-            wheel: Bytes::new(wheel.into_bytes()),
-            pictures,
-        }
+        ReportWorld { data: Bytes::new(data), wheel: Bytes::new(wheel.into_bytes()), pictures }
     }
 }
 
@@ -69,10 +70,11 @@ impl World for ReportWorld<'_> {
         &shelf().book
     }
     fn main(&self) -> FileId {
-        self.main.id()
+        shelf().sources[0].id()
     }
     fn source(&self, file: FileId) -> FileResult<Source> {
-        if file == self.main.id() { Ok(self.main.clone()) } else { Err(FileError::NotFound(file.vpath().get_without_slash().into())) }
+        let found = shelf().sources.iter().find(|s| s.id() == file);
+        found.cloned().ok_or_else(|| FileError::NotFound(file.vpath().get_without_slash().into()))
     }
     fn file(&self, file: FileId) -> FileResult<Bytes> {
         let path = file.vpath().get_without_slash();

@@ -1,5 +1,7 @@
 //! What leaves the building, looked at as its reader does.
 
+mod fixture;
+
 use account::Case;
 use drawing::Look;
 use envelope::job::{Job, VisitKind};
@@ -9,96 +11,13 @@ use envelope::round::Range;
 use envelope::round::{Context, Note, NoteKind, PictureMark, Shape, read};
 use envelope::site::{Bearing, Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone};
 use exchange::{Bundle, BundleError, BundleLimits, findings_csv};
+use fixture::{Fixture, mark, note, record};
 use ledger::{Blob, Picture, Record, Version, WholeJob};
 use proptest::prelude::*;
-use report::{PictureSource, typeset};
+use report::{PictureSource, ReportWanted, typeset};
 use std::collections::HashMap;
 use std::io::Cursor;
 use uuid::Uuid;
-
-/// A job made in memory, with its picture files.
-struct Fixture {
-    whole: WholeJob,
-    files: HashMap<String, Vec<u8>>,
-}
-
-impl PictureSource for Fixture {
-    fn bytes(&self, hash: &str) -> Option<Vec<u8>> {
-        self.files.get(hash).cloned()
-    }
-}
-
-fn record<T>(n: u128, body: T) -> Record<T> {
-    Record { id: Uuid::from_u128(n).to_string(), rev: 1, body }
-}
-
-fn note(n: u128, face: Face, zone: Zone, line: &str) -> Record<Note> {
-    record(n, read(line, &Context::at(Place::outside(face, zone), None)).notes.remove(0).into_note(String::new()))
-}
-
-fn mark(cell: &str, state: MarkState) -> Record<Mark> {
-    record(0, Mark { cell: cell.parse().unwrap(), state })
-}
-
-impl Fixture {
-    fn new() -> Fixture {
-        let mut job = Job::named("Heron Boathouse");
-        job.brief.front_faces = Bearing::new(140.0).ok();
-        job.brief.worries = "Which marks are from the storm?".into();
-        let notes = vec![
-            note(1, Face::Front, Zone::Roof, "cracked shake 3 in, several"),
-            note(2, Face::Rear, Zone::Edge, "gutter end no downspout"),
-            note(3, Face::Rear, Zone::Openings, "light missing, wires hanging"),
-            note(4, Face::Left, Zone::Edge, "gutter clean"),
-            note(5, Face::Left, Zone::Roof, "flue too short, old cement pipe"),
-        ];
-        let marks = vec![
-            mark("rear.roof", MarkState::Limited { reason: LimitReason::TooSteep, detail: "lake side".into() }),
-            mark("front.base", MarkState::Seen),
-        ];
-        let whole = WholeJob {
-            job: record(99, job),
-            notes,
-            marks,
-            pictures: vec![],
-            items: vec![],
-            roof: None,
-            rainwater: None,
-            ground: None,
-            walls: None,
-            moisture: None,
-            trace: None,
-            storm: None,
-            practice: Default::default(),
-            version: Version { seq: 7, practice: 0 },
-            changed_at: "2026-11-23T08:00:00Z".into(),
-        };
-        Fixture { whole, files: HashMap::new() }
-    }
-    fn attach(&mut self, note: u128, shade: u8) {
-        let mut png = Cursor::new(Vec::new());
-        image::RgbImage::from_pixel(120, 80, image::Rgb([shade, 90, 60])).write_to(&mut png, image::ImageFormat::Png).unwrap();
-        let known = picture::Known {
-            name: format!("{shade}.png"),
-            caption: format!("sample {shade}"),
-            note_id: Some(Uuid::from_u128(note).to_string()),
-            ..Default::default()
-        };
-        let (p, blobs) = picture::ingest(png.into_inner(), u64::MAX).unwrap().into_picture(known);
-        self.whole.pictures.push(record(1000 + u128::from(shade), p));
-        self.files.extend(blobs.map(|b| (b.hash, b.bytes)));
-    }
-    fn text(&self) -> String {
-        let made = self.set().pdf().unwrap();
-        pdf_extract::extract_text_from_mem(&made.bytes).unwrap().split_whitespace().collect::<Vec<_>>().join(" ")
-    }
-    fn case(&self) -> Case {
-        Case::new(self.whole.clone(), "2026-11-23".parse().unwrap())
-    }
-    fn set(&self) -> report::Typeset {
-        typeset(&self.case(), self).unwrap()
-    }
-}
 
 fn view(whole: WholeJob) -> account::JobView {
     Case::new(whole, "2026-11-23".parse().unwrap()).view().clone()
@@ -211,6 +130,9 @@ fn an_empty_job_still_makes_a_report() {
         moisture: None,
         trace: None,
         storm: None,
+        again: None,
+        said: vec![],
+        links: vec![],
         practice: Default::default(),
         version: Version { seq: 7, practice: 0 },
         changed_at: "2026-11-23T08:00:00Z".into(),

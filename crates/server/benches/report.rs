@@ -54,7 +54,8 @@ fn main() {
     }
     let before = peak();
     let began = Instant::now();
-    let set = report::typeset(&account::Case::new(ledger.job(JOB).unwrap(), ledger.today()), &ledger).unwrap();
+    let set =
+        report::typeset(&account::Case::new(ledger.job(JOB).unwrap(), ledger.today()), &ledger, &report::ReportWanted::default()).unwrap();
     let setting = began.elapsed();
     let made = set.pdf().unwrap();
     println!(

@@ -9,6 +9,7 @@ mod http;
 mod items;
 mod jobs;
 mod keep;
+mod leaving;
 mod moisture;
 mod notes;
 mod out;
@@ -48,7 +49,9 @@ fn features(cfg: &mut ServiceConfig<'_>) {
         .configure(storm::configure)
         .configure(practices::configure)
         .configure(pictures::configure)
-        .configure(out::configure);
+        .configure(out::configure)
+        .configure(years::configure)
+        .configure(leaving::configure);
 }
 
 /// Routes, limits and error shapes. Tests build the application with the same function as the binary.
@@ -59,6 +62,7 @@ pub fn configure(app: Arc<App>) -> impl FnOnce(&mut web::ServiceConfig) + Clone 
         let query = web::QueryConfig::default().error_handler(|e, _| ApiError::from_address(&e).into());
         cfg.app_data(web::Data::from(app)).app_data(json).app_data(path).app_data(query);
         cfg.route("/enter", web::post().to(access::enter));
+        cfg.configure(leaving::configure_open);
         cfg.service(
             web::scope("/api")
                 .configure(docs::configure)
@@ -94,3 +98,4 @@ mod storm;
 mod tests;
 mod trace;
 mod walls;
+mod years;

@@ -8,7 +8,9 @@ use actix_web::{HttpResponse, get, post, web};
 use envelope::job::Job;
 use exchange::{findings_csv, pack, take_in};
 use ledger::Record;
+use report::{Cut, ReportWanted};
 use serde::Serialize;
+use sha2::{Digest, Sha256};
 use std::io::{Seek, SeekFrom};
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -28,15 +30,19 @@ pub(crate) struct Overview {
     warnings: Vec<String>,
 }
 
-/// Sets the report and says how long it is.
-#[utoipa::path(tag = "report", responses((status = 200, body = Overview), (status = 404, body = ApiError), (status = 503, body = ApiError)))]
+/// Sets the report, or another cut of it, and says how long it is.
+#[utoipa::path(tag = "report", params(ReportWanted), responses((status = 200, body = Overview), (status = 404, body = ApiError), (status = 503, body = ApiError)))]
 #[get("/jobs/{job}/report")]
-pub(crate) async fn overview(app: web::Data<App>, path: web::Path<String>) -> Result<web::Json<Overview>, ApiError> {
+pub(crate) async fn overview(
+    app: web::Data<App>,
+    path: web::Path<String>,
+    wanted: web::Query<ReportWanted>,
+) -> Result<web::Json<Overview>, ApiError> {
     let case = app.case_in_background(id(&path, "job")?).await?;
     let at = app.clone();
     app.work
         .heavy(move |_| {
-            let set = at.typeset(&case)?;
+            let set = at.typeset(&case, &wanted)?;
             let key = case.key();
             let version = format!("{}-{}-{}", key.version.seq, key.version.practice, key.today);
             Ok(Overview { pages: set.pages(), version, warnings: set.warnings().to_vec() })
@@ -49,27 +55,48 @@ pub(crate) async fn overview(app: web::Data<App>, path: web::Path<String>) -> Re
 const PREVIEW_SCALE: f64 = 1.6;
 
 /// One page of the report as it will print.
-#[utoipa::path(tag = "report", responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ApiError), (status = 503, body = ApiError)))]
+#[utoipa::path(tag = "report", params(ReportWanted), responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 404, body = ApiError), (status = 503, body = ApiError)))]
 #[get("/jobs/{job}/report/pages/{page}")]
-pub(crate) async fn page(app: web::Data<App>, path: web::Path<(String, usize)>) -> Result<HttpResponse, ApiError> {
+pub(crate) async fn page(
+    app: web::Data<App>,
+    path: web::Path<(String, usize)>,
+    wanted: web::Query<ReportWanted>,
+) -> Result<HttpResponse, ApiError> {
     let (job, number) = path.into_inner();
     let case = app.case_in_background(id(&job, "job")?).await?;
     let at = app.clone();
-    let png = app.work.heavy(move |_| Ok(at.typeset(&case)?.page_png(number, PREVIEW_SCALE)?)).await?;
+    let png = app.work.heavy(move |_| Ok(at.typeset(&case, &wanted)?.page_png(number, PREVIEW_SCALE)?)).await?;
     Ok(HttpResponse::Ok().insert_header((header::CONTENT_TYPE, "image/png")).body(png))
 }
 
-/// The report as PDF.
-#[utoipa::path(tag = "report", responses((status = 200, content_type = "application/pdf", body = Vec<u8>), (status = 404, body = ApiError), (status = 503, body = ApiError)))]
+/// The report, or another cut of it, as PDF.
+#[utoipa::path(tag = "report", params(ReportWanted), responses((status = 200, content_type = "application/pdf", body = Vec<u8>), (status = 404, body = ApiError), (status = 503, body = ApiError)))]
 #[get("/jobs/{job}/report.pdf")]
-pub(crate) async fn pdf(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
+pub(crate) async fn pdf(app: web::Data<App>, path: web::Path<String>, wanted: web::Query<ReportWanted>) -> Result<HttpResponse, ApiError> {
     let case = app.case_in_background(id(&path, "job")?).await?;
     let (at, of) = (app.clone(), case.clone());
-    let made = app.work.heavy(move |_| Ok(at.typeset(&of)?.pdf()?)).await?;
+    let ending = match wanted.cut {
+        Cut::Full => ".pdf".to_owned(),
+        Cut::Note => "-note.pdf".to_owned(),
+        Cut::Insurer => "-insurer.pdf".to_owned(),
+        Cut::Trade => {
+            let trade: String = wanted.trade.iter().flat_map(|t| t.chars()).filter(|c| c.is_alphanumeric()).take(40).collect();
+            format!("-{trade}.pdf")
+        }
+    };
+    let what = format!("report{ending}");
+    let made = app
+        .work
+        .heavy(move |_| {
+            let made = at.typeset(&of, &wanted)?.pdf()?;
+            at.left(&of.whole().job.id, &what, &made.bytes)?;
+            Ok(made)
+        })
+        .await?;
     for warning in &made.warnings {
         tracing::warn!(%warning, "report");
     }
-    Ok(file(made.bytes, "application/pdf", &case.whole().job.body.name, ".pdf"))
+    Ok(file(made.bytes, "application/pdf", &case.whole().job.body.name, &ending))
 }
 
 /// The findings as CSV.
@@ -78,7 +105,12 @@ pub(crate) async fn pdf(app: web::Data<App>, path: web::Path<String>) -> Result<
 pub(crate) async fn csv(app: web::Data<App>, path: web::Path<String>) -> Result<HttpResponse, ApiError> {
     let case = app.case_in_background(id(&path, "job")?).await?;
     let of = case.clone();
-    let bytes = block(move || findings_csv(&of).map_err(|e| ApiError::internal(&e))).await?;
+    let bytes = block(move || {
+        let bytes = findings_csv(&of).map_err(|e| ApiError::internal(&e))?;
+        app.left(&of.whole().job.id, "findings.csv", &bytes)?;
+        Ok(bytes)
+    })
+    .await?;
     Ok(file(bytes, "text/csv; charset=utf-8", &case.whole().job.body.name, "-findings.csv"))
 }
 
@@ -95,6 +127,10 @@ pub(crate) async fn export_bundle(app: web::Data<App>, path: web::Path<String>) 
             for name in pack(of.whole(), &crate::bundle_schema(), |h| at.ledger.blob(h), &mut out)? {
                 tracing::warn!(name, "a picture could not be read and was left out of the bundle");
             }
+            out.seek(SeekFrom::Start(0))?;
+            let mut sum = Sha256::new();
+            let bytes = std::io::copy(&mut out, &mut sum)?;
+            at.left_file(&of.whole().job.id, "bundle.zip", bytes, &sum.finalize())?;
             out.seek(SeekFrom::Start(0))?;
             Ok(out)
         })

@@ -6,10 +6,11 @@ use crate::{ApiError, Patience};
 use account::{Case, Cases, Key};
 use actix_web::web::Bytes;
 use instruments::{
-    Altimeter, Meters, RecordsOffice, SimulatedAltimeter, SimulatedMeters, SimulatedRecords, SimulatedWeather, WeatherOffice,
+    Altimeter, Meters, PostOffice, RecordsOffice, SimulatedAltimeter, SimulatedMeters, SimulatedPost, SimulatedRecords, SimulatedWeather,
+    WeatherOffice,
 };
 use ledger::{Ledger, Request};
-use report::Typeset;
+use report::{ReportWanted, Typeset};
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex};
 
@@ -78,8 +79,10 @@ pub struct App {
     /// Asked for once in each browser; none asks for nothing.
     pub access_key: Option<String>,
     cases: Cases,
-    typeset: Shelf<Arc<Typeset>>,
-    pages: Shelf<Bytes>,
+    /// Where letters are handed in.
+    pub post: Box<dyn PostOffice>,
+    typeset: Shelf<ReportWanted, Arc<Typeset>>,
+    pages: Shelf<(), Bytes>,
 }
 
 impl std::fmt::Debug for App {
@@ -114,6 +117,7 @@ impl App {
             beyond_this_machine: false,
             access_key: None,
             cases: Cases::default(),
+            post: Box::new(SimulatedPost::default()),
             typeset: Shelf::of(KEPT_REPORTS),
             pages: Shelf::of(KEPT_PAGES),
         }
@@ -135,32 +139,33 @@ impl App {
     }
 
     /// The report of a case; the same object while nothing changes.
-    pub(crate) fn typeset(&self, case: &Case) -> Result<Arc<Typeset>, ApiError> {
-        self.typeset.get(case.key(), || Ok(Arc::new(report::typeset(case, &*self.ledger)?)))
+    pub(crate) fn typeset(&self, case: &Case, wanted: &ReportWanted) -> Result<Arc<Typeset>, ApiError> {
+        self.typeset.get(case.key(), wanted, || Ok(Arc::new(report::typeset(case, &*self.ledger, wanted)?)))
     }
 
     /// The page of a case as it is sent; the same bytes while nothing changes.
     pub(crate) fn page(&self, case: &Case, make: impl FnOnce() -> Result<Bytes, ApiError>) -> Result<Bytes, ApiError> {
-        self.pages.get(case.key(), make)
+        self.pages.get(case.key(), &(), make)
     }
 }
 
-/// What was made of cases, kept while they stand: the last few.
-pub(crate) struct Shelf<T>(Mutex<VecDeque<(Key, T)>>, usize);
+/// What was made of cases, kept while they stand: the last few. `W` is which of the things that are made of a case.
+pub(crate) struct Shelf<W, T>(Mutex<VecDeque<(Key, W, T)>>, usize);
 
-impl<T: Clone> Shelf<T> {
-    fn of(most: usize) -> Shelf<T> {
+impl<W: Clone + PartialEq, T: Clone> Shelf<W, T> {
+    fn of(most: usize) -> Shelf<W, T> {
         Shelf(Mutex::new(VecDeque::new()), most)
     }
-    fn get(&self, key: Key, make: impl FnOnce() -> Result<T, ApiError>) -> Result<T, ApiError> {
+    fn get(&self, key: Key, wanted: &W, make: impl FnOnce() -> Result<T, ApiError>) -> Result<T, ApiError> {
         let list = || self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        if let Some((_, kept)) = list().iter().find(|(k, _)| *k == key) {
+        if let Some((.., kept)) = list().iter().find(|(k, w, _)| *k == key && w == wanted) {
             return Ok(kept.clone());
         }
         let made = make()?;
         let mut list = list();
-        list.retain(|(k, _)| k.job != key.job);
-        list.push_back((key, made.clone()));
+        // Of another state of the job nobody wants anything any more.
+        list.retain(|(k, w, _)| k.job != key.job || *k == key && w != wanted);
+        list.push_back((key, wanted.clone(), made.clone()));
         if list.len() > self.1 {
             list.pop_front();
         }

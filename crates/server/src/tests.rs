@@ -20,6 +20,7 @@ use zip::write::SimpleFileOptions;
 
 mod attacks;
 mod fuzzed;
+mod leaving;
 
 const JOB: &str = "0190aaaa-0000-7000-8000-00000000000a";
 

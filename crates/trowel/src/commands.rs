@@ -2,6 +2,7 @@
 
 use account::Case;
 use anyhow::{Context, Result, bail};
+use instruments::SimulatedPost;
 use ledger::{Ledger, Request, SystemClock};
 use server::App;
 use std::io::{Read, Write};
@@ -38,6 +39,7 @@ pub(crate) fn serve(data: &Path, who: &str, bind: &IpAddr, port: u16, hosts: Vec
     let _held = ledger::take(data)?;
     let mut app = App::new(Arc::new(open(data)?), who);
     app.hosts = hosts;
+    app.post = Box::new(SimulatedPost::at(data.join("post")));
     if app.ledger.is_for_reading_only() {
         eprintln!("This data folder can only be read: everything can be looked at and exported, nothing can be changed.");
     }
@@ -107,7 +109,7 @@ fn write(out: &Path, make: impl FnOnce(&mut std::fs::File) -> Result<()>) -> Res
 
 pub(crate) fn report(data: &Path, job: &str, out: &Path) -> Result<()> {
     let ledger = open_existing(data)?;
-    let made = report::typeset(&find(&ledger, job)?, &ledger)?.pdf()?;
+    let made = report::typeset(&find(&ledger, job)?, &ledger, &report::ReportWanted::default())?.pdf()?;
     for warning in &made.warnings {
         eprintln!("{warning}");
     }

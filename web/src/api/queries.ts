@@ -43,9 +43,12 @@ export const queryClient = new QueryClient({
 	}),
 });
 
-/** Everything that was asked about a job. */
+/** Everything that was asked about a job, or about a building. */
 export const ofJob = (job: string) => ({
-	predicate: (q: Query) => (q.queryKey[2] as { params?: { path?: { job?: string } } } | undefined)?.params?.path?.job === job,
+	predicate: (q: Query) => {
+		const path = (q.queryKey[2] as { params?: { path?: { job?: string; building?: string } } } | undefined)?.params?.path;
+		return path?.job === job || path?.building === job;
+	},
 });
 const JOBS = { predicate: (q: Query) => q.queryKey[1] === "/jobs" };
 
@@ -134,12 +137,26 @@ export const ask = {
 	history: (job: string) => queries.queryOptions("get", "/jobs/{job}/history", { params: { path: { job } } }),
 	reading: (line: string, place: Place, front: number | null, own_words: Schemas["OwnWord"][]) =>
 		queries.queryOptions("post", "/calc/note", { body: { line, place, front, own_words } }, { ...forever, gcTime: 60_000 }),
-	report: (job: string, version: number) =>
+	report: (job: string, version: number, query: ReportWanted) =>
 		queryOptions({
-			queryKey: ["report", job, version],
-			queryFn: ({ signal }) => answer(api.GET("/jobs/{job}/report", { params: { path: { job } }, signal })),
+			queryKey: ["report", job, version, query],
+			queryFn: ({ signal }) => answer(api.GET("/jobs/{job}/report", { params: { path: { job }, query }, signal })),
 		}),
+	leaving: (job: string) => queries.queryOptions("get", "/jobs/{job}/leaving", { params: { path: { job } } }, previous),
+	sameHouse: (job: string) => queries.queryOptions("get", "/jobs/{job}/building", { params: { path: { job } } }, previous),
+	returned: (job: string) =>
+		queries.queryOptions("get", "/jobs/{job}/return", { params: { path: { job } } }, { ...previous, retry: false }),
+	buildings: () => queries.queryOptions("get", "/buildings", {}, previous),
+	building: (building: string) =>
+		queries.queryOptions("get", "/buildings/{building}", { params: { path: { building } } }, previous),
 };
+
+/** Which cut of the account, on which sheet. */
+export interface ReportWanted {
+	cut: "full" | "note" | "insurer" | "trade";
+	paper: "a4" | "letter";
+	trade?: string;
+}
 
 export const useJob = (job: string) => useQuery(ask.job(job));
 export const useChoices = () => useQuery(ask.choices()).data;
@@ -387,6 +404,67 @@ export function useDeletePicture(job: string) {
 				params: { path: { job, picture: p.id }, query: { base: p.base }, ...under(key) },
 			}),
 		),
+	);
+}
+
+/** Keeps what was said of the report, or its answer. */
+export function useSay(job: string) {
+	return useChange(job, (s: { id: string; base: number | null; body: Schemas["SaidThing"] }, key) =>
+		answer(
+			api.PUT("/jobs/{job}/said/{said}", {
+				params: { path: { job, said: s.id }, ...under(key) },
+				body: { base: s.base, body: s.body },
+			}),
+		),
+	);
+}
+/** Makes a link of the client's page, or withdraws it. */
+export function useSaveLink(job: string) {
+	return useChange(job, (l: { id: string; base: number | null; body: Schemas["ClientLink"] }, key) =>
+		answer(
+			api.PUT("/jobs/{job}/links/{link}", {
+				params: { path: { job, link: l.id }, ...under(key) },
+				body: { base: l.base, body: l.body },
+			}),
+		),
+	);
+}
+/** Sends the report by the post office. */
+export function useSend(job: string) {
+	return useChange(job, (s: Schemas["Send"], key) =>
+		answer(api.POST("/jobs/{job}/send", { params: { path: { job }, ...under(key) }, body: s })),
+	);
+}
+/** Starts a return visit of a job. */
+export function useStartReturn(job: string) {
+	return useListChange((id: string, key) =>
+		answer(api.POST("/jobs/{job}/return", { params: { path: { job }, ...under(key) }, body: { id } })),
+	);
+}
+/** Keeps the answers of a return visit; used by drafts. */
+export const saveReturn = (job: string) => (base: number | null, body: Schemas["ReturnKept"], key: string) =>
+	answer(api.PUT("/jobs/{job}/return", { params: { path: { job }, ...under(key) }, body: { base, body } }));
+/** Keeps a building; used by drafts. */
+export const saveBuilding = (building: string) => (base: number | null, body: Schemas["Building"], key: string) =>
+	answer(api.PUT("/buildings/{building}", { params: { path: { building }, ...under(key) }, body: { base, body } }));
+/** Says that jobs are visits of one building, which is made first when it is new; or takes one out of its building. */
+export function useBelongs() {
+	const client = useQueryClient();
+	return useAction(
+		async (b: { building: string; made?: Schemas["Building"]; join: string[]; leave?: string }, key) => {
+			// Each step has a key of its own that stays the same when the whole is tried again.
+			const step = (n: number) => under(`${key.slice(0, -2)}${(n % 256).toString(16).padStart(2, "0")}`);
+			const { building } = b;
+			if (b.made) await saveBuilding(building)(null, b.made, step(0).header["idempotency-key"]);
+			for (const [n, job] of b.join.entries())
+				await answer(api.POST("/buildings/{building}/jobs/{job}", { params: { path: { building, job }, ...step(n + 1) } }));
+			if (b.leave)
+				await answer(
+					api.DELETE("/buildings/{building}/jobs/{job}", { params: { path: { building, job: b.leave }, ...step(255) } }),
+				);
+		},
+		() => client.invalidateQueries(),
+		"buildings",
 	);
 }
 

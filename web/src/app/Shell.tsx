@@ -73,6 +73,7 @@ const BENCHES = [
 	["moisture", "Moisture"],
 	["trace", "Trace"],
 	["storm", "Storm"],
+	["return", "Return"],
 	["report", "Report"],
 	["practice", "Practice"],
 ] as const;
@@ -101,6 +102,8 @@ function Loaded() {
 
 function Whole({ view }: { view: JobView }) {
 	const id = view.job.id;
+	// The bench of a return visit is there for return visits only.
+	const shown = BENCHES.filter(([path]) => path !== "return" || view.job.body.brief?.visit === "return-visit");
 	const theme = useTheme();
 	const navigate = useNavigate();
 	const where = useWhere();
@@ -125,7 +128,7 @@ function Whole({ view }: { view: JobView }) {
 		u: takeBack,
 		r: doAgain,
 		"?": () => setOpen("keys"),
-		...Object.fromEntries(BENCHES.map(([path], i) => [`alt+${i + 1}`, () => navigate(`/jobs/${id}/${path}`)])),
+		...Object.fromEntries(shown.map(([path], i) => [`alt+${i + 1}`, () => navigate(`/jobs/${id}/${path}`)])),
 	});
 	const take = async (list: FileList | null) => {
 		for (const file of list ?? []) await attach.mutateAsync({ file }).catch(() => undefined);
@@ -163,7 +166,7 @@ function Whole({ view }: { view: JobView }) {
 			</Side>
 			<Bench>
 				<Tabs aria-label="Benches">
-					{BENCHES.map(([path, name]) => (
+					{shown.map(([path, name]) => (
 						<NavLink key={path} to={path}>
 							{name}
 						</NavLink>

@@ -14,6 +14,7 @@ export const benches: { [path: string]: () => Promise<ComponentType> } = {
 	walls: async () => (await import("../benches/walls/Walls")).Walls,
 	walk: async () => (await import("../benches/round/WalkReview")).WalkReview,
 	practice: async () => (await import("../benches/practice/Practice")).Practice,
+	return: async () => (await import("../benches/return/Return")).Return,
 	report: async () => (await import("../benches/report/Report")).Report,
 };
 

@@ -19,6 +19,18 @@ const routes: RouteObject[] = [
 		ErrorBoundary: Trouble,
 	},
 	{
+		path: "/buildings/:building",
+		HydrateFallback: Empty,
+		lazy: async () => ({ Component: (await import("../benches/building/BuildingPage")).BuildingPage }),
+		ErrorBoundary: Trouble,
+	},
+	{
+		path: "/jobs/:job/walk-back",
+		HydrateFallback: Empty,
+		lazy: async () => ({ Component: (await import("../benches/walkback/WalkBack")).WalkBack }),
+		ErrorBoundary: Trouble,
+	},
+	{
 		path: "/jobs/:job",
 		HydrateFallback: Empty,
 		lazy: async () => ({ Component: (await import("./Shell")).Shell }),

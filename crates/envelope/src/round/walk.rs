@@ -255,7 +255,9 @@ impl Walker<'_> {
                 continue;
             };
             let p = chance(&id);
-            let said = self.certain(n.clone(), &id, p, &proposals);
+            // What is proposed for other words may have pushed it off the list; how sure it is stands by itself.
+            let own = || self.model.chance(&n.text, "", &id).max(self.model.chance(&s.text, before, &id));
+            let said = self.certain(n.clone(), &id, if p > 0.0 { p } else { own() }, &proposals);
             if p >= AGREED * self.sure_from { out.push(said) } else { maybe.push(said) }
         }
         for p in &proposals {

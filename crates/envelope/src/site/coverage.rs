@@ -64,6 +64,13 @@ impl From<Cell> for String {
 }
 
 impl Cell {
+    /// Its height.
+    pub fn zone(self) -> Zone {
+        match self {
+            Cell::Outside(_, zone) => zone,
+            Cell::Inside => Zone::Inside,
+        }
+    }
     /// Every cell, face by face from the front clockwise, from the roof down, and the inside last.
     pub fn all() -> Vec<Cell> {
         let mut cells: Vec<Cell> =

@@ -249,7 +249,9 @@ impl SquareKept {
                 let seed = self.seed;
                 let whence = if self.moved.is_some() {
                     format!("moved from the place drawn by the seed {seed}")
-                } else if self.drawn.is_some() && !on.draw(self, f, size, &|r| before.iter().any(|b| b.overlaps(r))).is_ok_and(|again| again.lies_as(r)) {
+                } else if self.drawn.is_some()
+                    && !on.draw(self, f, size, &|r| before.iter().any(|b| b.overlaps(r))).is_ok_and(|again| again.lies_as(r))
+                {
                     format!("drawn by the seed {seed} before it was counted; edges, fittings, squares or the margin have changed since")
                 } else {
                     format!("drawn by the seed {seed}")

@@ -2,9 +2,12 @@
 //!
 //! A new kind is a file here, a line in [`kinds!`] and a step of the schema; everything else follows from that.
 
+mod again;
+mod building;
 mod ground;
 mod item;
 mod job;
+mod link;
 mod mark;
 mod moisture;
 mod note;
@@ -12,6 +15,7 @@ mod picture;
 mod practice;
 mod rainwater;
 mod roof;
+mod said;
 mod storm;
 mod trace;
 mod walls;
@@ -172,6 +176,8 @@ kinds! {
         Job = "job" "Job", envelope::job::Job;
         /// What a practice follows.
         Practice = "practice" "Practice", Practice;
+        /// A building, to which many jobs may belong.
+        Building = "building" "Building", envelope::years::building::Building;
     }
     of_a_job {
         /// Notes, in the order they were entered.
@@ -194,6 +200,12 @@ kinds! {
         Trace = "trace" "Trace", trace: Option<Record<envelope::trace::record::Trace>>;
         /// The count after a storm.
         Storm = "storm" "Storm count", storm: Option<Record<envelope::storm::record::StormVisit>>;
+        /// What became of what an earlier visit recommended: one at most.
+        Return = "return_visit" "Return visit", again: Option<Record<envelope::years::again::ReturnKept>>;
+        /// What was said of the report, in the order it was said.
+        Said = "said" "Said", said: Vec<Record<envelope::years::leaving::SaidThing>>;
+        /// Links under which the client's page is read.
+        Link = "link" "Link", links: Vec<Record<envelope::years::leaving::ClientLink>>;
         /// Pictures, in the order they came. After the notes they belong to.
         Picture = "picture" "Picture", pictures: Vec<Record<Picture>>;
     }

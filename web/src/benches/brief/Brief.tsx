@@ -10,6 +10,7 @@ import { Columns, Row, Rule, Soft, Stack } from "../../design/layout";
 import { size } from "../../design/tokens";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
+import { OfBuilding } from "../../parts/OfBuilding";
 
 const Page = styled(Stack)`max-width: 900px;`;
 const Part = styled.div`display: grid; grid-template-columns: minmax(90px, 1fr) minmax(0, 3fr) auto; gap: 10px; align-items: end;`;
@@ -212,6 +213,7 @@ export function Brief() {
 			<Tick value={b.keep_location ?? false} onChange={(keep_location) => set({ keep_location })}>
 				Keep the location that cameras write into pictures when they leave this machine
 			</Tick>
+			<OfBuilding view={view} />
 		</Page>
 	);
 }

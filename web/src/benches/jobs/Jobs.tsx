@@ -133,6 +133,25 @@ function Hits({ words }: { words: string }) {
 	);
 }
 
+/** Buildings that were visited, each with its page over the years. */
+function Buildings() {
+	const { data } = useQuery(ask.buildings());
+	if (!data || data.length === 0) return null;
+	return (
+		<section aria-label="Buildings">
+			<h2>Buildings</h2>
+			<List>
+				{data.map((b) => (
+					<Found key={b.id}>
+						<Name href={`/buildings/${b.id}`}>{b.name}</Name>{" "}
+						<Soft>{[b.address, b.visits === 1 ? "1 visit" : `${b.visits} visits`].filter(Boolean).join(" · ")}</Soft>
+					</Found>
+				))}
+			</List>
+		</section>
+	);
+}
+
 /** The jobs, and a new one with as little as a name. */
 export function Jobs() {
 	const [most, setMost] = useState(50);
@@ -208,6 +227,7 @@ export function Jobs() {
 					)}
 				</>
 			)}
+			<Buildings />
 			<Soft>
 				Everything stays on this machine. Reports rest on rules of practice; local code and licensed trades decide.{" "}
 				<a href="/interface">The interface for programs</a>

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-aria-components";
 import { useOutletContext } from "react-router";
@@ -7,10 +7,16 @@ import { ask, type Finding, type JobView, useSaveJob } from "../../api/queries";
 import { ButtonLink, PlainButton } from "../../design/buttons";
 import { Gauge } from "../../design/Gauge";
 import { Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
-import { at, hairline, line, size, tone } from "../../design/tokens";
+import { TabBar } from "../../design/TabBar";
+import { hairline, line, size, tone } from "../../design/tokens";
 import { NoteDialog } from "../../parts/note/NoteDialog";
 import { PictureDialog } from "../../parts/note/PictureDialog";
+import { Afterwards } from "./Afterwards";
 import { CloseVisit } from "./CloseVisit";
+import { FrontPage } from "./FrontPage";
+import { Out } from "./Out";
+import { Preview } from "./Preview";
+import { WithClient } from "./WithClient";
 
 const Two = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) minmax(280px, 380px); gap: 26px; align-items: start; margin-top: 16px; @media (max-width: 1180px) { grid-template-columns: minmax(0, 1fr); }`;
 const Step = styled.section`h2 { padding: 10px 0 4px; border-bottom: ${line}; display: flex; gap: 10px; align-items: center; }`;
@@ -29,18 +35,6 @@ const Pressed = styled(Button)`
 	b { font-weight: 600; }
 	small { display: block; font-size: ${size.small}; color: ${tone.inkSoft}; }
 `;
-const Pages = styled.ol`
-	display: grid;
-	gap: 12px;
-	max-height: calc(100dvh - 150px);
-	overflow: auto;
-	position: sticky;
-	top: 60px;
-	padding: 2px;
-	img { width: 100%; aspect-ratio: 210 / 297; border: 1px solid ${tone.inkSoft}; display: block; background: #fff; }
-	${at.upright} { position: static; }
-`;
-
 const STEPS = ["now", "before-next-rain", "this-season", "next-cycle", "watch", "record"] as const;
 
 function FindingRow({ finding: f, onOpen }: { finding: Finding; onOpen: () => void }) {
@@ -76,7 +70,7 @@ function FindingRow({ finding: f, onOpen }: { finding: Finding; onOpen: () => vo
 	);
 }
 
-/** The findings in the order they are dealt with, the report as it will print, and what leaves the building. */
+/** The findings in the order they are dealt with, the report as it will print, what is missing before it goes out, and the client. */
 export function Report() {
 	const view = useOutletContext<JobView>();
 	const job = view.job.id;
@@ -84,8 +78,8 @@ export function Report() {
 	const [picture, setPicture] = useState<string | null>(null);
 	const [closing, setClosing] = useState(false);
 	const save = useSaveJob(job);
-	const overview = useQuery({ ...ask.report(job, view.version), placeholderData: keepPreviousData });
-	const version = overview.data?.version ?? "";
+	const [part, choose] = useState("found");
+	const leaving = useQuery(ask.leaving(job)).data;
 	const of = (section: Finding["section"]) => view.findings.filter((f) => f.section === section);
 	const main = of("findings");
 	const others = [
@@ -94,7 +88,6 @@ export function Report() {
 		{ name: "What could not be seen", list: of("limits") },
 		{ name: "Not in the report", list: of("left-out") },
 	].filter((o) => o.list.length > 0);
-	const pages = Array.from({ length: overview.data?.pages ?? 1 }, (_, i) => i + 1);
 	const steps = STEPS.map((s) => ({ step: s, list: main.filter((f) => f.urgency === s) })).filter((s) => s.list.length > 0);
 	return (
 		<>
@@ -109,9 +102,6 @@ export function Report() {
 					)}
 				</div>
 				<Row>
-					<ButtonLink href={`/api/jobs/${job}/report.pdf`} download>
-						Download PDF
-					</ButtonLink>
 					<ButtonLink href={`/api/jobs/${job}/bundle.zip`} download>
 						Bundle
 					</ButtonLink>
@@ -127,56 +117,54 @@ export function Report() {
 					)}
 				</Row>
 			</Row>
-			<Two>
-				<Stack $gap={8}>
-					{main.length === 0 && <p>No findings yet. They appear here as the round goes.</p>}
-					{steps.map(({ step, list }) => (
-						<Step key={step} aria-label={list[0]?.urgency_words ?? step}>
-							<h2>
-								<Gauge ticks={list[0]?.ticks ?? 0} />
-								{list[0]?.urgency_words}
-								<Soft>{list.length}</Soft>
-							</h2>
-							<ul>
-								{list.map((f) => (
-									<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
-								))}
-							</ul>
-						</Step>
-					))}
-					{others.map(({ name, list, colour }) => (
-						<Step key={name} aria-label={name}>
-							<h2 style={colour ? { color: colour } : undefined}>{name}</h2>
-							<ul>
-								{list.map((f) => (
-									<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
-								))}
-							</ul>
-						</Step>
-					))}
-				</Stack>
-				<section aria-label="Preview">
-					<Soft>{overview.data ? `As it will print: ${overview.data.pages} pages` : "Setting the report…"}</Soft>
-					{overview.data?.warnings.map((w) => (
-						<p key={w}>
-							<Soft>{w}</Soft>
-						</p>
-					))}
-					<Pages tabIndex={0} aria-label="Pages of the report">
-						{pages.map((page) => (
-							<li key={page}>
-								{overview.data && (
-									<img
-										src={`/api/jobs/${job}/report/pages/${page}?v=${encodeURIComponent(version)}`}
-										alt={`Page ${page} of the report; its text is in the PDF`}
-										loading="lazy"
-									/>
-								)}
-							</li>
-						))}
-					</Pages>
-				</section>
-			</Two>
+			<TabBar
+				label="Parts of the report"
+				chosen={part}
+				onChoose={choose}
+				tabs={[
+					{ id: "found", name: "What is in it" },
+					{ id: "out", name: "Before it goes out" },
+					{ id: "client", name: "With the client" },
+					{ id: "after", name: "Afterwards" },
+				]}
+			>
+				{part === "found" && (
+					<Two>
+						<Stack $gap={8}>
+							{leaving && <FrontPage front={leaving.front} />}
+							{main.length === 0 && <p>No findings yet. They appear here as the round goes.</p>}
+							{steps.map(({ step, list }) => (
+								<Step key={step} aria-label={list[0]?.urgency_words ?? step}>
+									<h2>
+										<Gauge ticks={list[0]?.ticks ?? 0} />
+										{list[0]?.urgency_words}
+										<Soft>{list.length}</Soft>
+									</h2>
+									<ul>
+										{list.map((f) => (
+											<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+										))}
+									</ul>
+								</Step>
+							))}
+							{others.map(({ name, list, colour }) => (
+								<Step key={name} aria-label={name}>
+									<h2 style={colour ? { color: colour } : undefined}>{name}</h2>
+									<ul>
+										{list.map((f) => (
+											<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
+										))}
+									</ul>
+								</Step>
+							))}
+						</Stack>
+						<Preview view={view} trades={leaving?.trades ?? []} />
+					</Two>
+				)}
+				{part === "out" && leaving && <Out view={view} leaving={leaving} onNote={setNote} />}
+				{part === "client" && leaving && <WithClient view={view} leaving={leaving} />}
+				{part === "after" && <Afterwards view={view} />}
+			</TabBar>
 			{closing && <CloseVisit view={view} onClose={() => setClosing(false)} />}
 			{note && view.notes.some((n) => n.id === note) && (
 				<NoteDialog view={view} id={note} onClose={() => setNote(null)} onPicture={setPicture} />

@@ -35,6 +35,8 @@ interface Proposed {
 	state: State;
 }
 
+/** Nobody is quite sure of what was said, and what was heard was not heard for nothing. */
+const sure = (chance: number) => Math.max(1, Math.min(99, Math.round(chance * 100)));
 const KINDS: Record<string, string> = {
 	defect: "To be dealt with",
 	good: "Done right",
@@ -216,7 +218,7 @@ export function WalkReview() {
 												.join(", ")}
 											{n.measures.length > 0 && ` · ${n.measures.map((m) => m.text).join(" · ")}`}
 											{n.certainty !== "seen" && ` · ${n.certainty}`}
-											{n.condition && ` · ${Math.min(99, Math.round(n.confidence * 100))} % sure`}
+											{n.condition && ` · ${sure(n.confidence)} % sure`}
 											{n.trade && ` · ask: ${n.trade.toLowerCase()}`}
 										</Soft>
 										<small>“{n.text}”</small>
@@ -280,7 +282,7 @@ export function WalkReview() {
 											<Figures>{clock(n.t_s)}</Figures>
 											<span>{choices?.conditions.find((c) => c.id === n.condition)?.name ?? n.condition}</span>
 											<Soft>
-												{Math.min(99, Math.round(n.confidence * 100))} % sure · “{n.text}”
+												{sure(n.confidence)} % sure · “{n.text}”
 											</Soft>
 											<QuietButton onPress={() => take(n)}>Put it on the list</QuietButton>
 										</Row>

@@ -306,6 +306,10 @@ impl Model {
         Ok(Model { bias, tied, words, temper })
     }
 
+    /// The chance that these words tell this condition.
+    pub fn chance(&self, text: &str, before: &str, condition: &str) -> f64 {
+        class_of(condition).map_or(0.0, |class| self.chances(&hear(text, before))[class])
+    }
     /// The chance of each class.
     pub fn chances(&self, heard: &Heard) -> Vec<f64> {
         let mut score: Vec<f64> = self.bias.iter().map(|b| f64::from(*b)).collect();
@@ -520,6 +524,12 @@ mod tests {
         let mut other = bytes.to_vec();
         other[0] ^= 1;
         assert!(Model::read(&other).is_err(), "weights for another catalogue");
+        // A row for a class beyond the catalogue: the first row's class, after the head of counts and figures and of its bucket.
+        let mut beyond = bytes.to_vec();
+        let first = 2 + 4 * classes() + 4 * TIED + 4 + 4 + 3;
+        assert!(beyond[first - 1] > 0 && usize::from(beyond[first]) < classes());
+        beyond[first] = u8::try_from(classes()).unwrap();
+        assert!(Model::read(&beyond).is_err(), "a class the catalogue has not");
     }
 
     proptest! {

@@ -1,0 +1,105 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { type JobView, useSend } from "../../api/queries";
+import { MainButton, QuietButton } from "../../design/buttons";
+import { Tick } from "../../design/choices";
+import { Field } from "../../design/fields";
+import { Columns, Figures, Hazard, Row, Soft, Stack } from "../../design/layout";
+import { say } from "../../design/Notices";
+
+interface Props {
+	view: JobView;
+	leaving: Schemas["Leaving"];
+	onNote: (id: string) => void;
+}
+
+const size = (n: number) => (n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.ceil(n / 1000)} kB`);
+
+/** Before it goes out: when it is due, what is missing, sending it, and what left the house. */
+export function Out({ view, leaving, onNote }: Props) {
+	const { due } = leaving;
+	const send = useSend(view.job.id);
+	const [to, setTo] = useState("");
+	const [subject, setSubject] = useState<string | null>(null);
+	const [text, setText] = useState<string | null>(null);
+	const [anyway, setAnyway] = useState(false);
+	const stops = due.missing.filter((m) => m.stops).length;
+	const letter = text ?? leaving.letter;
+	const go = () =>
+		send.mutate(
+			{ to, subject: subject ?? leaving.subject, text: letter, anyway },
+			{ onSuccess: () => say(`Handed to the post office for ${to} (simulated: nothing leaves this machine).`) },
+		);
+	return (
+		<Stack>
+			<section aria-label="Due">
+				<h2>{due.late ? <Hazard>{due.words}</Hazard> : due.words}</h2>
+				{due.missing.length === 0 ? (
+					<p>Nothing is missing.</p>
+				) : (
+					<>
+						<Soft>
+							{due.missing.length === 1 ? "One thing is missing" : `${due.missing.length} things are missing`}
+							{stops > 0 && `; ${stops === 1 ? "one of them" : `${stops} of them`} should stop it`}.
+						</Soft>
+						<ul aria-label="What is missing">
+							{due.missing.map((m) => (
+								<li key={m.words}>
+									{m.stops && <Hazard>Stops it: </Hazard>}
+									{m.words}{" "}
+									{m.note_id && view.notes.some((n) => n.id === m.note_id) && (
+										<QuietButton onPress={() => onNote(m.note_id ?? "")}>Open it</QuietButton>
+									)}
+								</li>
+							))}
+						</ul>
+					</>
+				)}
+			</section>
+			<section aria-label="Send it">
+				<h2>Send it</h2>
+				<Columns>
+					<Field label="To (address)" value={to} onChange={setTo} />
+					<Field label="Subject" value={subject ?? leaving.subject} onChange={setSubject} />
+				</Columns>
+				<Field label="Letter" rows={9} value={letter} onChange={setText} />
+				<Row>
+					<MainButton isDisabled={to.trim() === "" || (stops > 0 && !anyway) || send.isPending} onPress={go}>
+						Send the PDF
+					</MainButton>
+					<QuietButton
+						onPress={() =>
+							navigator.clipboard?.writeText(letter).then(
+								() => say("The letter was copied."),
+								() => say("The browser does not let it be copied. Mark it and copy it by hand.", { wrong: true }),
+							)
+						}
+					>
+						Copy the letter
+					</QuietButton>
+					{stops > 0 && (
+						<Tick value={anyway} onChange={setAnyway}>
+							It is to go as it is
+						</Tick>
+					)}
+				</Row>
+				<Soft>The post office here is simulated: it keeps each letter as a mail file in the data folder.</Soft>
+			</section>
+			<section aria-label="What left the house">
+				<h2>What left the house</h2>
+				{leaving.exports.length === 0 ? (
+					<Soft>Nothing yet. Everything that is downloaded or sent is written down here.</Soft>
+				) : (
+					<ul>
+						{leaving.exports.map((e) => (
+							<li key={`${e.at} ${e.sha256}`}>
+								<Figures>{e.at.slice(0, 16).replace("T", " ")}</Figures> {e.what}, {size(e.bytes)}
+								{e.to ? `, sent to ${e.to}` : ", downloaded"} <Soft>by {e.who}</Soft> <Figures>{e.sha256.slice(0, 8)}</Figures>
+							</li>
+						))}
+					</ul>
+				)}
+			</section>
+		</Stack>
+	);
+}
