@@ -39,6 +39,8 @@ pub struct DemoJob {
     /// The job it is a return visit of.
     pub returns_to: Option<String>,
     said_mended: Option<bool>,
+    /// What became of everything that has no answer of its own.
+    others: Option<Became>,
     #[serde(default)]
     why_now: String,
     #[serde(default, rename = "answer")]
@@ -238,7 +240,7 @@ fn return_visit(ledger: &Ledger, job: &DemoJob, job_id: &str, of: &str) -> Resul
     let mut lines = again.body.lines.clone();
     let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
     for a in &job.answers {
-        let said = |n: &&ledger::Record<envelope::round::Note>| a.line.contains(n.body.text.trim()) || n.body.text.contains(&a.line);
+        let said = |n: &&ledger::Record<envelope::round::Note>| n.body.text.trim() == a.line;
         let of_line: Vec<&str> = earlier.whole().notes.iter().filter(said).map(|n| n.id.as_str()).collect();
         let now = match &a.picture {
             Some(p) => Some(attach(ledger, &request(), job, job_id, p, None, &day)?),
@@ -248,6 +250,9 @@ fn return_visit(ledger: &Ledger, job: &DemoJob, job_id: &str, of: &str) -> Resul
             (l.became, l.said, l.by) = (Some(a.became), a.said.clone(), a.by.clone());
             l.now.clone_from(&now);
         }
+    }
+    for l in lines.iter_mut().filter(|l| l.became.is_none()) {
+        l.became = job.others;
     }
     let answered = ReturnKept { said_mended: job.said_mended, why_now: job.why_now.clone(), lines, ..again.body };
     ledger.apply(&request(), job_id, &[Change::put(&again_id, Some(again.rev), &answered)?], &[])?;

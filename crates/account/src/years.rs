@@ -2,11 +2,11 @@
 //! by; and how a report stands before it goes out.
 
 use crate::{Case, JobView};
-use envelope::finding::{Finding, ReportPart};
+use envelope::finding::{Finding, ReportPart, Urgency};
 use envelope::job::{Brief, Job, VisitKind};
 use envelope::rain::record::Rainwater;
 use envelope::roof::access::capital;
-use envelope::roof::record::FittingKind;
+use envelope::roof::record::{FittingKind, Said};
 use envelope::round::NoteKind;
 use envelope::site::ItemKind;
 use envelope::years::again::{OldPicture, ReturnAccount, ReturnKept, ReturnLine, SeriesValue, return_account};
@@ -85,7 +85,9 @@ pub fn lines_to_answer(case: &Case) -> Vec<ReturnLine> {
         by: String::new(),
         now: None,
     };
-    let main = view.findings.iter().filter(|f| f.section == ReportPart::Findings && f.in_report);
+    // What is only for the record recommends nothing.
+    let asks = |f: &&Finding| f.section == ReportPart::Findings && f.in_report && f.urgency != Urgency::Record;
+    let main = view.findings.iter().filter(asks);
     let mut out: Vec<ReturnLine> = main
         .filter_map(|f| {
             Some(ReturnLine {
@@ -182,7 +184,7 @@ pub fn due(case: &Case) -> DueAccount {
     }
     for w in &view.wanted_pictures {
         let name = main.iter().find(|f| f.note_id == w.note_id).map_or("A finding", |f| &f.title);
-        miss(format!("{name}: {} is missing.", w.missing.replace("a close one", "a close picture")), Some(&w.note_id), false);
+        miss(format!("{name}: {} is missing.", w.missing.replacen(" one", " picture", 1)), Some(&w.note_id), false);
     }
     if !view.closing.gap.sentence.is_empty() {
         miss(format!("{} Look, or say why not.", view.closing.gap.sentence), None, false);
@@ -271,6 +273,18 @@ pub struct BuildingAccount {
     pub problem: Option<String>,
 }
 
+/// What a paper says of the covering, and the day it is of.
+fn paper(said: &Said) -> (Option<Date>, String) {
+    match said {
+        Said::Permit { on } => (Some(*on), "Permit".into()),
+        Said::Invoice { on } => (Some(*on), "Invoice".into()),
+        Said::Picture { on, there: true } => (Some(*on), "Picture, the covering is there".into()),
+        Said::Picture { on, there: false } => (Some(*on), "Picture, the covering is not there yet".into()),
+        Said::Stated { years, .. } => (None, format!("Said to be {years:.0} years old")),
+        Said::Range { low_years, high_years } => (None, format!("Said to be {low_years:.0} to {high_years:.0} years old")),
+    }
+}
+
 /// What the building has that asks for upkeep.
 fn shapes(case: &Case) -> BTreeSet<&'static str> {
     let mut has = BTreeSet::new();
@@ -340,22 +354,21 @@ pub fn building_account(building: &Building, cases: &[std::sync::Arc<Case>], tod
     if let Some(y) = cases.iter().find_map(|c| c.brief().year_built) {
         put(Date::new(y as i16, 1, 1).ok(), "Built", format!("Built {y}"), String::new(), None);
     }
-    let mut papers: BTreeSet<String> = BTreeSet::new();
     for c in &cases {
         let v = c.view();
         let front = c.front();
         let more =
             returned(c).map_or_else(|| front.answer.iter().find(|s| s.contains("finding")).cloned().unwrap_or_default(), |r| r.sentence);
         put(c.brief().visited_on, "Visit", v.visit.clone(), more, Some(v.job.id.clone()));
-        if c.whole().roof.is_some() {
-            papers.extend(c.roof().papers.iter().cloned());
-        }
     }
     for e in &building.events {
         put(Some(e.on), e.what.words(), e.text.clone(), String::new(), None);
     }
-    for p in papers {
-        put(None, "Paper", p, String::new(), None);
+    // The last visit that measured the roof knows it best.
+    let roofed = cases.iter().rev().find(|c| c.whole().roof.is_some());
+    for p in roofed.iter().flat_map(|c| c.roof_kept().papers) {
+        let (on, said) = paper(&p.said);
+        put(on, "Paper", format!("{said}: {}", p.source), String::new(), None);
     }
     // What has no day stands first, as it is older than anyone knows.
     time_line.sort_by_key(|e| e.on);
@@ -371,8 +384,7 @@ pub fn building_account(building: &Building, cases: &[std::sync::Arc<Case>], tod
     }
     rows.sort_by_key(|r| r.values.len() < 2);
     let places = place_history(cases.iter().flat_map(|c| seen_at(c)).collect());
-    // The last visit that measured the roof knows it best, and the last visit knows best what is open.
-    let roofed = cases.iter().rev().find(|c| c.whole().roof.is_some());
+    // A return visit answers; what is open was found by the visit before.
     let last = cases.iter().rev().find(|c| c.brief().visit != VisitKind::ReturnVisit).or(cases.last());
     let has: BTreeSet<&str> = cases.iter().flat_map(|c| shapes(c)).collect();
     let found: Vec<(String, String)> = last

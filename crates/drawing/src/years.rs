@@ -12,7 +12,7 @@ const BELOW: f64 = 26.0;
 /// A round figure a little over `x`, for the end of a scale.
 fn round_up(x: f64) -> f64 {
     let power = 10f64.powf(x.max(1.0).log10().floor());
-    [1.0, 2.0, 2.5, 5.0, 10.0].into_iter().map(|k| k * power).find(|r| *r >= x).unwrap_or(10.0 * power)
+    [1.0, 1.2, 1.6, 2.0, 2.4, 3.2, 4.0, 6.0, 8.0, 10.0].into_iter().map(|k| k * power).find(|r| *r >= x).unwrap_or(10.0 * power)
 }
 
 /// Spent by each year's end: the range of one in ten to nine in ten, its middle, and what the level contribution has brought.
@@ -79,6 +79,6 @@ mod tests {
 
     #[test]
     fn scales_end_on_round_figures() {
-        assert_eq!([1.0, 1.2, 230.0, 9_600.0].map(round_up), [1.0, 2.0, 250.0, 10_000.0]);
+        assert_eq!([1.0, 1.3, 230.0, 9_600.0].map(round_up), [1.0, 1.6, 240.0, 10_000.0]);
     }
 }

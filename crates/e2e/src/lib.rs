@@ -287,7 +287,11 @@ impl Browser {
 /// # Errors
 /// When there is no such field.
 pub async fn type_into(b: &Browser, label: &str, text: &str) -> Result<()> {
-    let field = b.driver.query(By::XPath(format!("//main//label[contains(., '{label}')]/following-sibling::input"))).first().await?;
+    let field = b
+        .driver
+        .query(By::XPath(format!("//main//label[contains(., \"{label}\")]/following-sibling::*[self::input or self::textarea]")))
+        .first()
+        .await?;
     field.send_keys(Key::Control + "a" + Key::Null + text + Key::Tab).await?;
     Ok(())
 }

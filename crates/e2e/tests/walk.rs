@@ -668,9 +668,12 @@ async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
     let job = server.job("Thistlewick").await?;
     let benches = ["brief", "round", "roof", "rainwater", "ground", "walls", "moisture", "trace", "storm", "report", "practice", "walk"]
         .map(|n| format!("/jobs/{job}/{n}"));
+    let again = server.job("Thistlewick Animal Clinic, return").await?;
+    let building = server.json("/api/buildings").await?[0]["id"].as_str().unwrap_or_default().to_owned();
+    let others = [format!("/jobs/{again}/return"), format!("/jobs/{job}/walk-back"), format!("/buildings/{building}")];
     let mut found = Vec::new();
     for theme in ["daylight", "attic"] {
-        for path in ["/".to_owned(), "/interface".to_owned()].iter().chain(&benches) {
+        for path in ["/".to_owned(), "/interface".to_owned()].iter().chain(&benches).chain(&others) {
             b.driver.goto(format!("{}{path}", server.address)).await?;
             b.driver.execute(format!("localStorage.setItem('trowel-theme', '{theme}')"), vec![]).await?;
             b.driver.refresh().await?;

@@ -33,6 +33,7 @@ use crate::trace::form::{TraceInput, TraceOut};
 use crate::trace::weigh::{WeighInput, WeighOut};
 use crate::wall::account::{WallAccount, WallInput};
 use crate::wall::laps::{LapsInput, LapsOut};
+use crate::years::reserve::{ReserveInput, ReserveOut};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 
@@ -304,6 +305,11 @@ calcs! {
     /// Ranks the storms on record by what speaks for each.
     "which-storm" = which_storm(input: &WhichStormInput) -> WhichStormOut {
         crate::storm::events::which_storm(input).map_err(refused)
+    }
+
+    /// What to put by: yearly cost with its range, from what things cost and how long they may last.
+    "reserve" = reserve(input: &ReserveInput) -> ReserveOut {
+        crate::years::reserve::reserve(input).map_err(CalcError::Refused)
     }
 
     /// Runs one storm over a whole place.

@@ -281,8 +281,6 @@ fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnin
     .into_iter()
     .filter(|(_, v)| !v.trim().is_empty())
     .collect();
-    let on_roof = |f: &&Value| f["key"].as_str().is_some_and(|k| k.ends_with(".roof") || k.ends_with(".edge"));
-    let roof_findings: Vec<Value> = findings.iter().filter(on_roof).cloned().collect();
     let benches: Vec<(&str, Value)> = vec![
         ("rain", crate::rain_report::rain_data(case)),
         ("ground", crate::ground_report::ground_data(case)),
@@ -302,7 +300,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnin
         "cautions": cautions(&main, wanted.trade()),
         "front": case.front(), "keys": keys(view), "places": places(case),
         "places_alt": format!("The building from above with the numbers of its findings. {}", case.front().unseen.sentence),
-        "roof_findings": roof_findings, "has_annexes": has_annexes, "has_tables": levels || !gaps.is_empty() || !open.is_empty(),
+        "has_annexes": has_annexes, "has_tables": levels || !gaps.is_empty() || !open.is_empty(),
         "again": crate::return_report::return_data(case, pictures),
         "name": view.job.body.name, "visit": view.visit, "date": day(today), "facts": facts,
         "asks": view.asks, "worries": b.worries, "papers": b.papers, "author": b.inspector,

@@ -28,7 +28,7 @@ pub(crate) fn return_data(case: &Case, pictures: &dyn PictureSource) -> Value {
             json!({
                 "number": l.number, "title": l.title, "place": l.place, "step": l.step, "said": l.said.trim(), "by": l.by.trim(),
                 "do_not_cover": l.do_not_cover, "became": l.became.map(Became::words), "open": l.became.is_some_and(Became::open),
-                "then": then, "now": now,
+                "had": !l.then.is_empty(), "then": then, "now": now,
             })
         })
         .collect();

@@ -8,13 +8,13 @@ use envelope::job::{Job, VisitKind};
 use envelope::measure::Units;
 use envelope::practice::Practice;
 use envelope::round::Range;
-use envelope::round::{Context, Note, NoteKind, PictureMark, Shape, read};
-use envelope::site::{Bearing, Cell, Face, Item, ItemKind, LimitReason, Mark, MarkState, Place, Zone};
+use envelope::round::{Note, NoteKind, PictureMark, Shape};
+use envelope::site::{Cell, Face, Item, ItemKind, MarkState, Zone};
 use exchange::{Bundle, BundleError, BundleLimits, findings_csv};
 use fixture::{Fixture, mark, note, record};
 use ledger::{Blob, Picture, Record, Version, WholeJob};
 use proptest::prelude::*;
-use report::{PictureSource, ReportWanted, typeset};
+use report::PictureSource;
 use std::collections::HashMap;
 use std::io::Cursor;
 use uuid::Uuid;
@@ -50,7 +50,7 @@ fn the_report_says_what_was_asked_seen_found_and_not_seen_in_that_order() {
         "What was asked",
         "Which marks are from the storm?",
         "What was seen, and what was not",
-        "Rear, roof could not be seen: it was too steep",
+        "rear, roof could not be seen: it was too steep",
         "Findings, soonest first",
         "1. Fixture gone, box open",
         "Hazard.",
@@ -103,7 +103,7 @@ fn a_round_that_is_not_whole_says_so_and_a_whole_one_does_too() {
     assert!(f.text().contains("17 places were not looked at."));
     f.whole.marks = Cell::all().into_iter().map(|c| mark(&c.to_string(), MarkState::Seen)).collect();
     let text = f.text();
-    assert!(text.contains("Every place this visit asks for could be seen.") && !text.contains("not looked at:"));
+    assert!(text.contains("Every place this visit asks for was seen.") && !text.contains("not looked at:"));
 }
 
 #[test]

@@ -244,10 +244,12 @@ fn nothing(words: &str) -> HttpResponse {
 const UNKNOWN: &str = "There is no report at this address. Check that the whole address was copied, or ask your inspector.";
 const OVER: &str = "This address is not open any more. Ask your inspector for a new one.";
 
+/// Signs of a key: 32 bytes as an address writes them. Anything else is not looked up.
+pub(crate) const KEY_SIGNS: usize = 43;
+
 /// The job a key opens today.
 fn opened(app: &App, key: &str) -> Result<Result<String, &'static str>, ApiError> {
-    // A key is 43 signs; anything else is not looked up.
-    if key.len() != 43 {
+    if key.len() != KEY_SIGNS {
         return Ok(Err(UNKNOWN));
     }
     let found = app.ledger.link_by_hash(&hex(&Sha256::digest(key.as_bytes())))?;

@@ -1107,6 +1107,7 @@ async fn the_command_line_and_http_say_the_same() {
             "which-storm",
             json!({ "visit": "2026-11-25", "fresh": 3, "events": [{ "id": "E1", "on": "2026-10-07", "hail_mm": 25.0, "gust_m_s": 24.0, "from_deg": 225.0, "km": 2.0 }] }),
         ),
+        ("reserve", json!({ "from_year": 2027, "years": 3, "things": [{ "name": "roof", "cost": 9000.0, "due": [1.0, 2.0, 4.0] }] })),
         ("weigh", json!({ "hypotheses": ["a"], "prior": { "a": 1.0 }, "evidence": {} })),
         ("runoff", masses),
         ("gutter", channel),

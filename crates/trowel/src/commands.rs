@@ -82,12 +82,13 @@ pub(crate) fn demo(data: &Path, fresh: bool) -> Result<()> {
     Ok(())
 }
 
-/// Finds a job by its id, or by the beginning of its name when only one begins so.
+/// Finds a job by its id or its name, or by the beginning of its name when only one begins so.
 fn find(ledger: &Ledger, wanted: &str) -> Result<Case> {
     let jobs = ledger.jobs()?;
     let lower = wanted.to_lowercase();
     let by_name: Vec<_> = jobs.iter().filter(|j| j.job.id == wanted || j.job.body.name.to_lowercase().starts_with(&lower)).collect();
-    match by_name[..] {
+    let whole = by_name.iter().copied().filter(|j| j.job.body.name.to_lowercase() == lower).collect::<Vec<_>>();
+    match if whole.len() == 1 { &whole } else { &by_name }[..] {
         [one] => Ok(Case::new(ledger.job(&one.job.id)?, ledger.today())),
         [] => bail!("No job begins with \"{wanted}\"."),
         _ => bail!("{} jobs begin with \"{wanted}\". Give more of the name, or the id.", by_name.len()),
@@ -107,9 +108,17 @@ fn write(out: &Path, make: impl FnOnce(&mut std::fs::File) -> Result<()>) -> Res
     Ok(())
 }
 
-pub(crate) fn report(data: &Path, job: &str, out: &Path) -> Result<()> {
+pub(crate) fn report(data: &Path, job: &str, out: &Path, wanted: &report::ReportWanted) -> Result<()> {
     let ledger = open_existing(data)?;
-    let made = report::typeset(&find(&ledger, job)?, &ledger, &report::ReportWanted::default())?.pdf()?;
+    let case = find(&ledger, job)?;
+    if wanted.cut == report::Cut::Trade {
+        let all = report::trades(case.view());
+        if !all.iter().any(|(t, _)| Some(t) == wanted.trade.as_ref()) {
+            let names: Vec<String> = all.into_iter().map(|(t, _)| t).collect();
+            bail!("Name the trade with --trade. This report has work for: {}.", names.join(", "));
+        }
+    }
+    let made = report::typeset(&case, &ledger, wanted)?.pdf()?;
     for warning in &made.warnings {
         eprintln!("{warning}");
     }

@@ -3,6 +3,7 @@
 mod commands;
 
 use clap::{Parser, Subcommand};
+use report::{Cut, Paper, ReportWanted};
 use std::net::IpAddr;
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -52,13 +53,25 @@ enum Command {
         #[arg(long)]
         load_only: bool,
     },
-    /// Write the report of a job as PDF.
+    /// Write the report of a job as PDF, or another cut of the same account.
     Report {
         /// Id or beginning of the name.
         job: String,
         /// File to write.
         #[arg(long, short)]
         out: PathBuf,
+        /// One page in short.
+        #[arg(long, conflicts_with_all = ["insurer", "trade"])]
+        note: bool,
+        /// A statement of the roof for an insurer.
+        #[arg(long, conflicts_with = "trade")]
+        insurer: bool,
+        /// The work list of one trade, as the report names it.
+        #[arg(long)]
+        trade: Option<String>,
+        /// On letter paper.
+        #[arg(long)]
+        letter: bool,
     },
     /// Write a job as a bundle, or its findings as CSV when the file ends in .csv.
     Export {
@@ -123,7 +136,16 @@ fn main() -> ExitCode {
         Command::Serve(l) => commands::serve(&cli.data, &cli.who, &l.bind, l.port, l.hosts),
         Command::Demo { listen: l, fresh, load_only } => commands::demo(&cli.data, fresh)
             .and_then(|()| if load_only { Ok(()) } else { commands::serve(&cli.data, &cli.who, &l.bind, l.port, l.hosts) }),
-        Command::Report { job, out } => commands::report(&cli.data, &job, &out),
+        Command::Report { job, out, note, insurer, trade, letter } => {
+            let cut = match (note, insurer, &trade) {
+                (true, ..) => Cut::Note,
+                (_, true, _) => Cut::Insurer,
+                (.., Some(_)) => Cut::Trade,
+                _ => Cut::Full,
+            };
+            let paper = if letter { Paper::Letter } else { Paper::A4 };
+            commands::report(&cli.data, &job, &out, &ReportWanted { cut, paper, trade })
+        }
         Command::Export { job, out } => commands::export(&cli.data, &job, &out),
         Command::Import { file } => commands::import(&cli.data, &cli.who, &file),
         Command::Backup { file } => commands::backup(&cli.data, &file),

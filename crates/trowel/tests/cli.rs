@@ -82,11 +82,21 @@ fn a_job_goes_out_as_files_and_comes_back() {
     assert!(!trowel(&other, &["import", &file("q.zip")], "").status.success(), "twice");
     trowel(&other, &["export", "quarry", "-o", &file("again.csv")], "");
     assert_eq!(std::fs::read(file("again.csv")).unwrap(), std::fs::read(file("q.csv")).unwrap());
+    // The other cuts; a name that is the beginning of another is still a name.
+    for (args, name) in [
+        (vec!["report", "quarry", "--note", "--letter"], "n.pdf"),
+        (vec!["report", "Thistlewick Animal Clinic", "--trade", "Roofer"], "r.pdf"),
+    ] {
+        let out = trowel(&data, &[&args[..], &["-o", &file(name)]].concat(), "");
+        assert!(out.status.success() && std::fs::read(file(name)).unwrap().starts_with(b"%PDF"), "{}", text(&out.stderr));
+    }
+    let none = trowel(&data, &["report", "quarry", "--trade", "Cook", "-o", &file("c.pdf")], "");
+    assert!(!none.status.success() && text(&none.stderr).contains("This report has work for:"), "{}", text(&none.stderr));
     // a backup, and a look at both
     assert!(trowel(&data, &["backup", &file("all.zip")], "").status.success());
     assert!(text(&trowel(&data, &["check"], "").stdout).contains("all is sound"));
     let ambiguous = trowel(&data, &["report", "", "-o", &file("x.pdf")], "");
-    assert!(text(&ambiguous.stderr).contains("3 jobs begin with"), "{}", text(&ambiguous.stderr));
+    assert!(text(&ambiguous.stderr).contains("4 jobs begin with"), "{}", text(&ambiguous.stderr));
 }
 
 #[test]

@@ -32,6 +32,7 @@ export const PlainButton = styled(Button)`
 	background: ${tone.plaster};
 	color: ${tone.ink};
 	&[data-hovered] { background: ${tone.plasterLow}; }
+	&[aria-pressed="true"] { background: ${tone.ink}; color: ${tone.plaster}; }
 `;
 
 /** An action in running text or in a strip. */
@@ -46,6 +47,7 @@ export const QuietButton = styled(Button)`
 	text-decoration-color: ${tone.plasterLine};
 	text-underline-offset: 4px;
 	&[data-hovered] { text-decoration-color: ${tone.copper}; }
+	&[aria-pressed="true"] { font-weight: 600; text-decoration-color: ${tone.ink}; text-decoration-thickness: 2px; }
 `;
 
 /** A link that is a button in looks: a download. */

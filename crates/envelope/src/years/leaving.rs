@@ -68,7 +68,7 @@ impl SaidThing {
             return Err(LeavingError { field: "at", message: "Say when it was said.".into() });
         }
         if matches!(self.kind, SaidKind::Question | SaidKind::Asked) && self.text.trim().is_empty() {
-            return Err(LeavingError { field: "text", message: "Type what was asked.".into() });
+            return Err(LeavingError { field: "text", message: "Type what was asked; a question needs words.".into() });
         }
         for (field, text, most) in [("text", &self.text, LONGEST_QUESTION), ("answer", &self.answer, LONG_TEXT)] {
             if let Some(message) = too_long(text, most) {

@@ -161,7 +161,7 @@
           #if l.said != "" [\ #typed(l.said)] #if l.by != "" [\ #muted[By: #l.by]]],
         align(right, text(weight: 700, fill: if l.open { brick } else if l.became == none { soft } else { verdigris }, if l.became == none { "not answered" } else { l.became })),
       )
-      #if l.then != none or l.now != none [
+      #if l.had or l.now != none [
         #grid(columns: (1fr, 1fr), gutter: 10pt,
           if l.then != none { framed(l.then, 40mm) } else { muted[No picture of the earlier visit can be shown.] },
           if l.now != none { framed(l.now, 40mm) } else { muted[No picture of this visit.] },
@@ -344,9 +344,10 @@
     == What was counted after the storm
     #list(..d.storm.statement.map(x => [#x]))
   ]
-  #if d.roof_findings.len() > 0 [
+  #let above = d.findings.filter(f => f.key.ends-with(".roof") or f.key.ends-with(".edge"))
+  #if above.len() > 0 [
     == What was found on the roof and its edges
-    #for f in d.roof_findings { finding-block(f) }
+    #for f in above { finding-block(f) }
   ]
   == What could not be seen
   #list(..d.limits.map(l => [#l]), ..if d.roof != none { d.roof.limits.map(l => [#l]) } else { () }, [#d.front.unseen.sentence])

@@ -21,11 +21,17 @@ fn same(a: &str, b: &str) -> bool {
     a.len() == b.len() && a.bytes().zip(b.bytes()).fold(0, |d, (x, y)| d | (x ^ y)) == 0
 }
 
+/// The page of a client, or its questions, and nothing below or beside them.
+fn is_clients(path: &str) -> bool {
+    let parts: Vec<&str> = path.split('/').collect();
+    matches!(parts.as_slice(), ["", "c", key] | ["", "c", key, "questions"] if key.len() == crate::leaving::KEY_SIGNS)
+}
+
 /// The answer to somebody who has not shown the key, if one is asked for. A client's page has a key of its own.
 pub(crate) fn refused(req: &ServiceRequest) -> Option<HttpResponse> {
     let key = req.app_data::<web::Data<App>>()?.access_key.clone()?;
     let shown = req.cookie(COOKIE).is_some_and(|c| same(c.value(), &key));
-    if shown || req.path() == "/enter" || req.path().starts_with("/c/") {
+    if shown || req.path() == "/enter" || is_clients(req.path()) {
         return None;
     }
     if req.path().starts_with("/api") {

@@ -4,7 +4,7 @@ import { type JobView, useSend } from "../../api/queries";
 import { MainButton, QuietButton } from "../../design/buttons";
 import { Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
-import { Columns, Figures, Hazard, Row, Soft, Stack } from "../../design/layout";
+import { Columns, Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 
 interface Props {
@@ -24,6 +24,7 @@ export function Out({ view, leaving, onNote }: Props) {
 	const [text, setText] = useState<string | null>(null);
 	const [anyway, setAnyway] = useState(false);
 	const stops = due.missing.filter((m) => m.stops).length;
+	const wanted = due.missing.filter((m) => m.note_id && !m.stops);
 	const letter = text ?? leaving.letter;
 	const go = () =>
 		send.mutate(
@@ -43,16 +44,32 @@ export function Out({ view, leaving, onNote }: Props) {
 							{stops > 0 && `; ${stops === 1 ? "one of them" : `${stops} of them`} should stop it`}.
 						</Soft>
 						<ul aria-label="What is missing">
-							{due.missing.map((m) => (
-								<li key={m.words}>
-									{m.stops && <Hazard>Stops it: </Hazard>}
-									{m.words}{" "}
-									{m.note_id && view.notes.some((n) => n.id === m.note_id) && (
-										<QuietButton onPress={() => onNote(m.note_id ?? "")}>Open it</QuietButton>
-									)}
-								</li>
-							))}
+							{due.missing
+								.filter((m) => !m.note_id || m.stops)
+								.map((m) => (
+									<li key={m.words}>
+										{m.stops && <Hazard>Stops it: </Hazard>}
+										{m.words}{" "}
+										{m.note_id && view.notes.some((n) => n.id === m.note_id) && (
+											<QuietButton onPress={() => onNote(m.note_id ?? "")}>Open it</QuietButton>
+										)}
+									</li>
+								))}
 						</ul>
+						{wanted.length > 0 && (
+							<Folded head={wanted.length === 1 ? "One finding wants a picture" : `${wanted.length} findings want a picture`}>
+								<ul aria-label="Pictures that are missing">
+									{wanted.map((m) => (
+										<li key={m.words}>
+											{m.words}{" "}
+											{view.notes.some((n) => n.id === m.note_id) && (
+												<QuietButton onPress={() => onNote(m.note_id ?? "")}>Open it</QuietButton>
+											)}
+										</li>
+									))}
+								</ul>
+							</Folded>
+						)}
 					</>
 				)}
 			</section>

@@ -4,7 +4,7 @@ import { useOutletContext } from "react-router";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { ask, type JobView, pictureUrl, saveReturn, useAttach } from "../../api/queries";
-import { PlainButton } from "../../design/buttons";
+import { PlainButton, QuietButton } from "../../design/buttons";
 import { RadioChoice } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
@@ -47,6 +47,7 @@ function Bench({ view, page }: { view: JobView; page: Schemas["ReturnPage"] }) {
 	const list = rowsOf<Kept, "lines", Line>(editing, "lines");
 	const { account } = page;
 	const rows = account.order.map((id) => list.rows.find((l) => l.id === id)).filter((l) => l !== undefined);
+	const [open, setOpen] = useState<string | null>(null);
 	const said = editing.draft.said_mended ?? null;
 	return (
 		<Stack>
@@ -81,7 +82,14 @@ function Bench({ view, page }: { view: JobView; page: Schemas["ReturnPage"] }) {
 			</section>
 			<List aria-label="Recommendations of the earlier visit">
 				{rows.map((l) => (
-					<One key={l.id} view={view} line={l} list={list} />
+					<One
+						key={l.id}
+						view={view}
+						line={l}
+						list={list}
+						open={open === l.id}
+						onOpen={() => setOpen(open === l.id ? null : l.id)}
+					/>
 				))}
 			</List>
 			{account.readings.length > 0 && (
@@ -126,7 +134,62 @@ function Bench({ view, page }: { view: JobView; page: Schemas["ReturnPage"] }) {
 	);
 }
 
-function One({ view, line: l, list }: { view: JobView; line: Line; list: ReturnType<typeof rowsOf<Kept, "lines", Line>> }) {
+interface EntryProps {
+	view: JobView;
+	line: Line;
+	list: ReturnType<typeof rowsOf<Kept, "lines", Line>>;
+	open: boolean;
+	onOpen: () => void;
+}
+
+/** One recommendation: one key or press for the answer; what was seen and the pictures of then and now when it is opened. */
+function One({ view, line: l, list, open, onOpen }: EntryProps) {
+	const answer = (became: Schemas["Became"]) => {
+		list.set(l.id, { became }, true);
+		// A press on the answer opens the line; it never closes it.
+		if (!open) onOpen();
+	};
+	return (
+		<Entry
+			aria-label={`${l.number}. ${l.title}`}
+			onKeyDown={(e) => {
+				// One key for each answer, where nothing is being typed.
+				if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return;
+				if (e.altKey || e.ctrlKey || e.metaKey) return;
+				const became = BECAME.find((b) => b.key === e.key)?.id;
+				if (became) answer(became);
+			}}
+		>
+			<div>
+				<Figures>{l.number}. </Figures>
+				<b>{l.title}</b>
+				{l.place && `, ${l.place}`} <Soft>{l.when}</Soft>{" "}
+				{l.do_not_cover && <Hazard>Not to be covered before it is seen.</Hazard>}
+				{l.said && !open && (
+					<p>
+						<Soft>
+							{l.said} {l.by && `(${l.by})`}
+						</Soft>
+					</p>
+				)}
+			</div>
+			<Row $gap={6} role="group" aria-label={`What became of ${l.number}, keys 1 to 5`}>
+				{BECAME.map(({ id, name }) => (
+					<PlainButton key={id} aria-pressed={l.became === id} onPress={() => answer(id)}>
+						{name}
+					</PlainButton>
+				))}
+				<QuietButton aria-expanded={open} onPress={onOpen}>
+					{open ? "Less" : "More"}
+				</QuietButton>
+			</Row>
+			{list.wrong(l.id, "said") && !open && <p role="alert">{list.wrong(l.id, "said")}</p>}
+			{open && <Opened view={view} line={l} list={list} />}
+		</Entry>
+	);
+}
+
+function Opened({ view, line: l, list }: Pick<EntryProps, "view" | "line" | "list">) {
 	const attach = useAttach(view.job.id);
 	const [camera, setCamera] = useState(false);
 	const then = l.then?.[0];
@@ -138,40 +201,23 @@ function One({ view, line: l, list }: { view: JobView; line: Line; list: ReturnT
 		if (got) list.set(l.id, { now: got.picture.id }, true);
 	};
 	return (
-		<Entry
-			aria-label={`${l.number}. ${l.title}`}
-			onKeyDown={(e) => {
-				// One key for each answer, where nothing is being typed.
-				if (e.target instanceof HTMLInputElement && e.target.type !== "radio") return;
-				if (e.target instanceof HTMLTextAreaElement || e.altKey || e.ctrlKey || e.metaKey) return;
-				const became = BECAME.find((b) => b.key === e.key)?.id;
-				if (became) list.set(l.id, { became }, true);
-			}}
-		>
-			<div>
-				<Figures>{l.number}. </Figures>
-				<b>{l.title}</b>
-				{l.place && `, ${l.place}`} <Soft>{l.when}</Soft>{" "}
-				{l.do_not_cover && <Hazard>Not to be covered before it is seen.</Hazard>}
-				{l.step && (
-					<p>
-						<Soft>
-							Recommended: {l.step} {l.trade && `(${l.trade})`}
-						</Soft>
-					</p>
-				)}
-			</div>
-			<RadioChoice
-				label="What became of it (keys 1 to 5)"
-				choices={BECAME.map(({ id, name }) => ({ id, name }))}
-				value={l.became ?? ""}
-				onChange={(b) => list.set(l.id, { became: b as Schemas["Became"] }, true)}
-			/>
+		<>
+			{l.step && (
+				<p>
+					<Soft>
+						Recommended: {l.step} {l.trade && `(${l.trade})`}
+					</Soft>
+				</p>
+			)}
 			<Columns>
 				<Field label="What was seen" {...list.text(l, "said")} />
 				<Field label="Who did it" {...list.text(l, "by")} />
 			</Columns>
-			{old && <ThenAndNow old={old} now={now} camera={camera} onCamera={setCamera} onTaken={take} />}
+			{old ? (
+				<ThenAndNow old={old} now={now} camera={camera} onCamera={setCamera} onTaken={take} />
+			) : (
+				<Soft>The earlier visit has no picture of it.</Soft>
+			)}
 			<Row>
 				<label>
 					<Soft>{now ? "Another picture of now: " : "A picture of now: "}</Soft>
@@ -184,6 +230,6 @@ function One({ view, line: l, list }: { view: JobView; line: Line; list: ReturnT
 				</label>
 				{now && <PlainButton onPress={() => list.set(l.id, { now: null }, true)}>Without the picture</PlainButton>}
 			</Row>
-		</Entry>
+		</>
 	);
 }

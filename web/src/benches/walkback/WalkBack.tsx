@@ -8,11 +8,10 @@ import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
 import { Field } from "../../design/fields";
 import { Gauge } from "../../design/Gauge";
 import { Figures, Hazard, Row, Soft } from "../../design/layout";
-import { say } from "../../design/Notices";
 import { size, tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 
-const Page = styled.main`min-height: 100dvh; display: grid; grid-template-rows: auto minmax(0, 1fr) auto; gap: 10px; padding: 12px 20px 16px; max-width: 1100px; margin: 0 auto;`;
+const Page = styled.main`min-height: 100dvh; display: grid; grid-template-rows: auto minmax(0, 1fr) auto auto; gap: 10px; padding: 12px 20px 16px; max-width: 1100px; margin: 0 auto;`;
 const Shown = styled.section`
 	display: grid;
 	grid-template-rows: minmax(180px, 1fr) auto;
@@ -24,6 +23,14 @@ const Shown = styled.section`
 	h1 { font-size: ${size.display}; }
 	p { font-size: ${size.large}; }
 `;
+
+const SAID: Record<Schemas["SaidKind"], string> = {
+	asked: "they asked",
+	knew: "they knew",
+	"show-me": "show me there",
+	told: "shown and said",
+	question: "a question",
+};
 
 /** One finding a screen, between two people: what it is, what to do next; what is asked and known is kept with its time. */
 export function WalkBack() {
@@ -37,11 +44,16 @@ function Screens({ view }: { view: JobView }) {
 	const [n, setN] = useState(0);
 	const [asking, setAsking] = useState(false);
 	const [text, setText] = useState("");
+	// Said here and not in a notice: a notice would lie over the buttons.
+	const [kept, setKept] = useState("");
 	const save = useSay(job);
 	const from = useRef<number | null>(null);
 	const at = Math.min(n, Math.max(0, list.length - 1));
 	const f = list[at];
-	const go = (by: number) => setN(Math.max(0, Math.min(list.length - 1, at + by)));
+	const go = (by: number) => {
+		setKept("");
+		setN(Math.max(0, Math.min(list.length - 1, at + by)));
+	};
 	useEffect(() => {
 		const key = (e: KeyboardEvent) => {
 			if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return;
@@ -54,7 +66,7 @@ function Screens({ view }: { view: JobView }) {
 	const keep = (kind: Schemas["SaidKind"], words: string) => {
 		if (!f) return;
 		const body = { at: new Date().toISOString(), note_id: f.note_id, kind, text: words, answer: "" };
-		save.mutate({ id: newId(), base: null, body }, { onSuccess: () => say("Kept with its time.") });
+		save.mutate({ id: newId(), base: null, body }, { onSuccess: () => setKept(`Kept with its time: ${SAID[kind]}.`) });
 	};
 	const picture = view.pictures.find((p) => f && p.body.note_id === f.note_id);
 	return (
@@ -108,6 +120,7 @@ function Screens({ view }: { view: JobView }) {
 			) : (
 				<p>Nothing was found that needs doing.</p>
 			)}
+			<Soft role="status">{kept || "\u00a0"}</Soft>
 			<Row $between>
 				<QuietButton onPress={() => go(-1)} isDisabled={at === 0}>
 					Before
