@@ -6,6 +6,7 @@ use envelope::finding::{Finding, ReportPart, Urgency};
 use envelope::job::VisitKind;
 use envelope::roof::access::capital;
 use envelope::site::{Cell, CellReport, CellState, Zone};
+use envelope::years::again::ReturnLine;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -71,14 +72,33 @@ pub(crate) fn front_page(case: &Case) -> FrontPage {
     let view = case.view();
     let main: Vec<&Finding> = view.findings.iter().filter(|f| f.section == ReportPart::Findings).collect();
     let now = main.iter().filter(|f| f.urgency == Urgency::Now).count();
-    let first = main.iter().take(now.clamp(*FIRST.start(), *FIRST.end()));
+    // At a return visit what is left of the earlier one comes before what is new.
+    let left: Vec<FirstThing> = case.whole().again.iter().flat_map(|a| a.body.left()).map(left).collect();
+    let most = left.len().max(now).clamp(*FIRST.start(), *FIRST.end());
+    let new = main.iter().filter_map(|f| thing(f));
+    let hurt = left.iter().filter(|f| f.hazard).cloned();
+    let dangers = hurt.chain(main.iter().filter(|f| f.hazard).filter_map(|f| thing(f))).collect();
     FrontPage {
         asked: view.asks.clone(),
         worries: case.brief().worries.clone(),
         answer: answer(case, &main),
-        first: first.filter_map(|f| thing(f)).collect(),
-        dangers: main.iter().filter(|f| f.hazard).filter_map(|f| thing(f)).collect(),
+        first: left.into_iter().chain(new).take(most).collect(),
+        dangers,
         unseen: unseen(&view.coverage.cells),
+    }
+}
+
+/// A recommendation of the earlier visit that is left, under the number it has there.
+fn left(l: &ReturnLine) -> FirstThing {
+    FirstThing {
+        number: l.number,
+        note_id: l.id.clone(),
+        title: l.title.clone(),
+        place: l.place.clone(),
+        when: l.became.map_or_else(|| l.when.clone(), |b| format!("{}, {}", l.when, b.words())),
+        who: if l.trade.is_empty() { "To be agreed".into() } else { l.trade.clone() },
+        step: l.step.clone(),
+        hazard: l.hazard,
     }
 }
 

@@ -79,6 +79,7 @@ pub fn lines_to_answer(case: &Case) -> Vec<ReturnLine> {
         step: String::new(),
         trade: String::new(),
         do_not_cover: false,
+        hazard: false,
         then: vec![],
         became: None,
         said: String::new(),
@@ -95,6 +96,7 @@ pub fn lines_to_answer(case: &Case) -> Vec<ReturnLine> {
                 when: f.urgency_words.clone(),
                 step: f.recommendation.clone().unwrap_or_default(),
                 trade: f.trade.clone().unwrap_or_default(),
+                hazard: f.hazard,
                 then: pictures(&f.note_id),
                 ..line(f.note_id.clone(), f.number?, f.title.clone())
             })

@@ -177,6 +177,11 @@ fn a_return_visit_answers_what_was_recommended() {
     assert_eq!(account.open, shown - 2);
     assert!(account.letter.iter().any(|l| l.contains("an outlet without a pipe")), "{:?}", account.letter);
     assert!(account.letter.iter().any(|l| l.starts_with("New: ")));
+    // What is left comes first, then what is new; what was mended is named no more.
+    let case = now.case();
+    let first: Vec<&str> = case.front().first.iter().map(|f| f.title.as_str()).collect();
+    assert_eq!(first, ["Too few or no outlets", "Pipe boot torn or chewed"]);
+    assert!(case.front().dangers.is_empty(), "the open box was mended");
     let text = now.text();
     for said in [
         "What became of it",

@@ -5,9 +5,6 @@ use e2e::{Browser, Server};
 use std::path::Path;
 use std::time::Duration;
 
-/// The sheet of the demo's report on which a spot is traced, from nought.
-const TRACED_PAGE: i64 = 28;
-
 #[tokio::main]
 async fn main() -> Result<()> {
     let out = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots");
@@ -44,11 +41,6 @@ async fn main() -> Result<()> {
     b.driver.goto(bench("roof")).await?;
     b.css("[data-facet]").await?;
     shoot("roof").await?;
-    b.driver
-        .execute("document.querySelector('section[aria-label^=\"Age and life\"]').scrollIntoView(); window.scrollBy(0, -60)", vec![])
-        .await?;
-    shoot("roof-life").await?;
-
     b.driver.goto(bench("rainwater")).await?;
     b.sees("L/min on the roof").await?;
     shoot("rainwater").await?;
@@ -101,14 +93,28 @@ async fn main() -> Result<()> {
     b.sees("As it will print").await?;
     b.until("[...document.querySelectorAll('ol img')].slice(0, 1).every(i => i.complete && i.naturalWidth > 0)").await?;
     shoot("report").await?;
-    let traced = "const i = [...document.querySelectorAll('ol img')][arguments[0]]; i.scrollIntoView(); window.scrollBy(0, -60)";
-    b.driver.execute(traced, vec![TRACED_PAGE.into()]).await?;
-    b.until("[...document.querySelectorAll('ol img')].every(i => i.complete || i.getBoundingClientRect().top > innerHeight || i.getBoundingClientRect().bottom < 0)").await?;
-    shoot("trace-report").await?;
+    b.press("With the client").await?;
+    b.press("Make an address").await?;
+    b.sees("cannot be shown again").await?;
+    let address = b.driver.execute("return document.querySelector('[role=status] span').textContent", vec![]).await?;
+    let address = address.json().as_str().unwrap_or_default().to_owned();
 
-    b.driver.goto(format!("{}/interface", server.address)).await?;
-    b.sees("/api/bundles").await?;
-    shoot("interface").await?;
+    b.css("section[aria-label='Walk-back'] a").await?.click().await?;
+    b.sees("1. Fixture gone").await?;
+    b.until("[...document.querySelectorAll('img')].every(i => i.complete)").await?;
+    shoot("walk-back").await?;
+    let again = server.job("Thistlewick Animal Clinic, return").await?;
+    b.driver.goto(format!("{}/jobs/{again}/return", server.address)).await?;
+    b.sees("1 done wrong").await?;
+    let more = "const m = [...document.querySelectorAll('main ol li button')].find(x => x.textContent === 'More'); m.click(); m.closest('li').scrollIntoView(); window.scrollBy(0, -60)";
+    b.driver.execute(more, vec![]).await?;
+    b.until("[...document.querySelectorAll('main img')].filter(i => i.complete && i.naturalWidth > 0).length === 2").await?;
+    shoot("return").await?;
+    b.driver.goto(&server.address).await?;
+    b.css("section[aria-label='Buildings'] a").await?.click().await?;
+    b.press("Reserve").await?;
+    b.sees("is enough in nine of ten cases").await?;
+    shoot("building").await?;
 
     b.driver.execute("localStorage.setItem('trowel-theme', 'attic')", vec![]).await?;
     b.driver.goto(bench("round")).await?;
@@ -117,9 +123,8 @@ async fn main() -> Result<()> {
     shoot("round-attic").await?;
     b.driver.execute("localStorage.setItem('trowel-theme', 'daylight')", vec![]).await?;
     b.resize(390, 844).await?;
-    b.driver.goto(bench("round")).await?;
-    b.css("#note-line").await?;
-    b.driver.execute(choose("rear.edge"), vec![]).await?;
-    shoot("round-phone").await?;
+    b.driver.goto(&address).await?;
+    b.css("#wheel [data-cell]").await?;
+    shoot("client").await?;
     b.close().await
 }

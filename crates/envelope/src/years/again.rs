@@ -98,6 +98,9 @@ pub struct ReturnLine {
     /// It was not to be covered before it was seen again.
     #[serde(default)]
     pub do_not_cover: bool,
+    /// It can hurt someone.
+    #[serde(default)]
+    pub hazard: bool,
     /// Pictures of then.
     #[serde(default)]
     pub then: Vec<OldPicture>,
@@ -192,6 +195,11 @@ impl ReturnKept {
             }
         }
         Ok(())
+    }
+
+    /// What is left to do, in the same order.
+    pub fn left(&self) -> impl Iterator<Item = &ReturnLine> {
+        self.in_order().into_iter().filter(|l| l.became.is_some_and(Became::open))
     }
 
     /// The lines in the order they are answered: what was not to be covered first, then as the earlier report had them.
@@ -344,6 +352,7 @@ mod tests {
             step: "Mend it.".into(),
             trade: "Roofer".into(),
             do_not_cover: false,
+            hazard: false,
             then: vec![],
             became,
             said: "seen".into(),
