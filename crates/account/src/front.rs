@@ -160,7 +160,8 @@ fn lower(text: &str) -> String {
     }
 }
 
-fn percent(p: f64) -> String {
+/// A chance as it is told: nobody is quite sure.
+pub fn percent(p: f64) -> String {
     match p {
         p if p > 0.99 => "over 99 %".into(),
         p if p < 0.01 => "under 1 %".into(),

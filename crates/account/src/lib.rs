@@ -11,7 +11,7 @@ mod years;
 
 pub use cases::{Cases, Key};
 pub use envelope::years::leaving::DueAccount;
-pub use front::{FirstThing, FrontPage, MOST_SENTENCES, Unseen, counted};
+pub use front::{FirstThing, FrontPage, MOST_SENTENCES, Unseen, counted, percent};
 pub use view::{Closing, JobView, LeftFrom};
 pub use years::{
     BuildingAccount, SeriesPoint, SeriesRow, TimeEntry, building_account, due, lines_to_answer, return_changes, return_from, returned,

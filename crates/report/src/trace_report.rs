@@ -1,6 +1,6 @@
 //! Moisture and tracing in the report: maps with their references, patches that were not confirmed, drying, and the trace of each spot.
 
-use account::Case;
+use account::{Case, percent};
 use drawing::{Look, drying_svg, moisture_svg, rain_svg, trace_plan_svg, trace_section_svg};
 use envelope::moisture::record::Moisture;
 use envelope::trace::form::{TestKind, Wetness};
@@ -9,14 +9,6 @@ use serde_json::{Value, json};
 
 /// Reasons are printed for what is at least so likely.
 const PRINTED: f64 = 0.05;
-
-fn percent(p: f64) -> String {
-    match p {
-        p if p > 0.99 => "over 99 %".into(),
-        p if p < 0.01 => "under 1 %".into(),
-        p => format!("{:.0} %", p * 100.0),
-    }
-}
 
 /// Everything the report says of moisture; null while nothing was read.
 pub(crate) fn moisture_data(case: &Case) -> Value {

@@ -11,8 +11,8 @@ use envelope::round::Range;
 use envelope::round::{Note, NoteKind, PictureMark, Shape};
 use envelope::site::{Cell, Face, Item, ItemKind, MarkState, Zone};
 use exchange::{Bundle, BundleError, BundleLimits, findings_csv};
-use fixture::{Fixture, mark, note, record};
-use ledger::{Blob, Picture, Record, Version, WholeJob};
+use fixture::{Fixture, empty, mark, note, record};
+use ledger::{Blob, Picture, Record, WholeJob};
 use proptest::prelude::*;
 use report::PictureSource;
 use std::collections::HashMap;
@@ -117,26 +117,7 @@ fn characters_without_a_sign_are_replaced_and_counted() {
 
 #[test]
 fn an_empty_job_still_makes_a_report() {
-    let whole = WholeJob {
-        job: record(99, Job::named("x")),
-        notes: vec![],
-        marks: vec![],
-        pictures: vec![],
-        items: vec![],
-        roof: None,
-        rainwater: None,
-        ground: None,
-        walls: None,
-        moisture: None,
-        trace: None,
-        storm: None,
-        again: None,
-        said: vec![],
-        links: vec![],
-        practice: Default::default(),
-        version: Version { seq: 7, practice: 0 },
-        changed_at: "2026-11-23T08:00:00Z".into(),
-    };
+    let whole = empty(Job::named("x"));
     let f = Fixture { whole, files: HashMap::new() };
     assert!(f.text().contains("Nothing was found that needs doing."));
     assert!(f.set().pages() >= 2);

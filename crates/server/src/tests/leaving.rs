@@ -139,7 +139,7 @@ async fn a_question_comes_back_once_as_text_and_no_more_than_it_may() {
     assert_eq!(ask(&fresh(), json!({ "text": "  " })).await.fault().2, "text");
     assert_eq!(ask(&fresh(), json!({ "text": "a".repeat(2001) })).await.fault().2, "text");
     assert_eq!(ask(&fresh(), json!({ "text": "whose?", "note_id": Uuid::new_v4() })).await.status, 404);
-    assert_eq!(ask(&fresh(), json!({ "text": "x", "job": "other" })).await.status, 400);
+    assert_eq!(ask(&fresh(), json!({ "text": "x", "job": "other" })).await.status, 422);
     let foreign = [
         ("idempotency-key", "0190aaaa-0000-7000-8000-00000000000f"),
         ("content-type", "application/json"),
@@ -258,10 +258,15 @@ async fn jobs_are_joined_when_a_person_says_so_and_undo_takes_it_back() {
     // Merged by mistake.
     assert_eq!(b.change(Method::POST, &format!("/api/jobs/{NEW}/undo"), &json!({})).await.status, 200);
     assert_eq!(visits(&b.get(&format!("/api/buildings/{HOUSE}")).await.json()), 1);
+    // What is said of the building itself is taken back by itself.
+    let renamed = json!({ "base": 1, "body": { "name": "Shed" } });
+    assert_eq!(b.change(Method::PUT, &format!("/api/buildings/{HOUSE}"), &renamed).await.status, 200);
+    assert_eq!(b.change(Method::POST, &format!("/api/jobs/{HOUSE}/undo"), &json!({})).await.status, 200);
+    assert_eq!(b.get(&format!("/api/buildings/{HOUSE}")).await.json()["building"]["body"]["name"], "Boathouse");
     let refused = b.change(Method::DELETE, &format!("/api/buildings/{HOUSE}?base=1"), &json!({})).await;
     assert_eq!(refused.status, 409, "a visit belongs to it");
     assert_eq!(b.change(Method::DELETE, &format!("/api/buildings/{HOUSE}/jobs/{JOB}"), &json!({})).await.status, 200);
-    assert_eq!(b.change(Method::DELETE, &format!("/api/buildings/{HOUSE}?base=1"), &json!({})).await.status, 200);
+    assert_eq!(b.change(Method::DELETE, &format!("/api/buildings/{HOUSE}?base=3"), &json!({})).await.status, 200);
     assert_eq!(b.get(&format!("/api/buildings/{HOUSE}")).await.status, 404);
     // The job does not mind that its building is gone.
     assert_eq!(b.get(&format!("/api/jobs/{JOB}/building")).await.json()["building"], Value::Null);

@@ -3,12 +3,13 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
-import { ask, saveBuilding } from "../../api/queries";
+import { ask, saveBuilding, undoIn } from "../../api/queries";
 import { Standing } from "../../app/Standing";
-import { ButtonLink, PlainButton } from "../../design/buttons";
+import { ButtonLink, PlainButton, QuietButton } from "../../design/buttons";
 import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
+import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
 import { TabBar } from "../../design/TabBar";
 import { at, hairline, line, size, tone } from "../../design/tokens";
@@ -51,7 +52,10 @@ function Whole({ page }: { page: Schemas["BuildingPage"] }) {
 					<h1>{body.name}</h1>
 					<Soft>{body.address}</Soft>
 				</Row>
-				<Standing />
+				<Row>
+					<Standing />
+					<QuietButton onPress={() => void undoIn(id).catch((e: Error) => say(e.message, { wrong: true }))}>Undo</QuietButton>
+				</Row>
 			</Row>
 			<Clashes draft={editing} what="The building" />
 			{a.comes_back.length > 0 && (
