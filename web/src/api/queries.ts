@@ -186,7 +186,10 @@ function useAction<V, R>(
 	return {
 		isPending: m.isPending,
 		error: m.error,
-		mutate: (value: V, then: Then = {}) => m.mutate(action(value), then),
+		// By the promise, not by the hook: what asked may be gone from the page before everything was asked anew, and what follows a change
+		// must follow it all the same.
+		mutate: (value: V, then: Then = {}) =>
+			void m.mutateAsync(action(value)).then(then.onSuccess, then.onError ?? (() => undefined)),
 		mutateAsync: (value: V) => m.mutateAsync(action(value)),
 	};
 }
