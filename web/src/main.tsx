@@ -8,6 +8,7 @@ import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 import { queryClient } from "./api/queries";
 import { router } from "./app/router";
+import "./app/theme";
 import { Notices } from "./design/Notices";
 import { GlobalStyle } from "./design/tokens";
 
