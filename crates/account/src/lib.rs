@@ -14,8 +14,8 @@ pub use envelope::years::leaving::DueAccount;
 pub use front::{FirstThing, FrontPage, MOST_SENTENCES, Unseen, counted, percent};
 pub use view::{Closing, JobView, LeftFrom};
 pub use years::{
-    BuildingAccount, SeriesPoint, SeriesRow, TimeEntry, building_account, due, lines_to_answer, return_changes, return_from, returned,
-    series,
+    BuildingAccount, SeriesPoint, SeriesRow, TimeEntry, building_account, due, due_on, lines_to_answer, return_changes, return_from,
+    returned, series,
 };
 
 use envelope::finding::{Finding, findings};

@@ -170,11 +170,16 @@ pub fn returned(case: &Case) -> Option<ReturnAccount> {
     Some(return_account(kept, &series(case), &fresh))
 }
 
+/// The day a report is due: the brief's, or else a day after the visit.
+pub fn due_on(brief: &Brief) -> Option<Date> {
+    brief.report_due.or_else(|| brief.visited_on.and_then(|d| d.checked_add(DUE_DAYS.days()).ok()))
+}
+
 /// What is missing before a report may go out, and when it is due.
 pub fn due(case: &Case) -> DueAccount {
     let view = case.view();
     let b = case.brief();
-    let on = b.report_due.or_else(|| b.visited_on.and_then(|d| d.checked_add(DUE_DAYS.days()).ok()));
+    let on = due_on(b);
     let (words, late) = due_words(case.today(), on);
     let mut missing = vec![];
     let mut miss = |words: String, note_id: Option<&str>, stops: bool| {

@@ -58,7 +58,7 @@ pub(crate) struct JobSummary {
 }
 
 /// Written into the rows of the list that are kept.
-const MADE_BY: &str = concat!(env!("CARGO_PKG_VERSION"), "-1");
+const MADE_BY: &str = concat!(env!("CARGO_PKG_VERSION"), "-2");
 
 fn due_words(due: Option<Date>, today: Date) -> String {
     let Some(due) = due else { return String::new() };
@@ -102,7 +102,7 @@ fn summary(v: &JobView) -> JobSummary {
         visit: b.visit,
         visit_name: v.visit.clone(),
         visited_on: b.visited_on,
-        report_due: b.report_due,
+        report_due: account::due_on(b),
         due: String::new(),
         tally: v.coverage.tally,
         coverage: v.coverage.sentence.clone(),

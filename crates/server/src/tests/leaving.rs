@@ -152,6 +152,16 @@ async fn a_question_comes_back_once_as_text_and_no_more_than_it_may() {
     assert_eq!(ask(&fresh(), json!({ "text": "one more" })).await.status, 409);
 }
 
+/// The list of jobs and the report say the same day.
+#[actix_web::test]
+async fn a_report_is_due_on_one_day_wherever_it_is_said() {
+    let b = with_job().await;
+    let listed = b.get("/api/jobs").await.json()["jobs"][0].clone();
+    let due = b.get(&format!("/api/jobs/{JOB}/leaving")).await.json()["due"].clone();
+    assert_eq!((&listed["report_due"], &listed["due"]), (&json!("2026-11-21"), &json!("Report was due 2 days ago")));
+    assert_eq!((&due["on"], &due["words"]), (&json!("2026-11-21"), &json!("2 days late")));
+}
+
 /// A post office that can be asked what came.
 #[derive(Default)]
 struct Counted {

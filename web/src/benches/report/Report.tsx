@@ -79,7 +79,7 @@ export function Report() {
 	const [closing, setClosing] = useState(false);
 	const save = useSaveJob(job);
 	const [part, choose] = useState("found");
-	const leaving = useQuery(ask.leaving(job)).data;
+	const { data: leaving, refetch } = useQuery(ask.leaving(job));
 	const of = (section: Finding["section"]) => view.findings.filter((f) => f.section === section);
 	const main = of("findings");
 	const others = [
@@ -120,7 +120,11 @@ export function Report() {
 			<TabBar
 				label="Parts of the report"
 				chosen={part}
-				onChoose={choose}
+				onChoose={(p) => {
+					choose(p);
+					// A download is no change of the job, so nothing else asks anew what left the house.
+					if (p === "out") void refetch();
+				}}
 				tabs={[
 					{ id: "found", name: "What is in it" },
 					{ id: "out", name: "Before it goes out" },
