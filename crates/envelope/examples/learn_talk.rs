@@ -4,8 +4,8 @@
 //! `learn_talk measure`  leaves one walk out at a time and prints recall, precision and calibration on it.
 
 use envelope::round::learning::{
-    BUCKETS, DamagedWeights, Heard, Model, STEP, TIED, class_id, class_of, classes, hear, propose, read_walk_by, sentences, soften,
-    stretches,
+    BUCKETS, DamagedWeights, Heard, Model, STEP, TIED, class_id, class_of, classes, hear, propose, read_walk_by, said_before, sentences,
+    soften, stretches,
 };
 use envelope::round::{NoteKind, WalkInput, WalkNote};
 use std::collections::HashMap;
@@ -109,11 +109,14 @@ impl Walk {
         let none = classes() - 1;
         let mut out = vec![];
         let all = self.told();
+        let mut heard = String::new();
         for (i, told) in all.iter().enumerate() {
             // A caption that ended in mid-sentence may hold the beginning of what is told here.
-            let told: Vec<usize> = told.iter().chain(i.checked_sub(1).into_iter().flat_map(|j| &all[j])).copied().collect();
-            let before = if i > 0 { self.said[i - 1].1.as_str() } else { "" };
+            let told: Vec<usize> = (i.saturating_sub(2)..i).flat_map(|j| &all[j]).chain(told).copied().collect();
             let sentence = &self.said[i].1;
+            let now = said_before(&heard, sentence);
+            let earlier = std::mem::replace(&mut heard, now);
+            let before = earlier.as_str();
             for (k, s) in stretches(sentence, before).iter().enumerate() {
                 let over: Vec<(usize, f64)> = told.iter().map(|g| (*g, overlap(&self.gold[*g].2, s))).collect();
                 let held: Vec<usize> = over.iter().filter(|(_, o)| *o >= 0.7).map(|(g, _)| *g).collect();
@@ -271,7 +274,7 @@ fn pack(d: &Dense, temper: f32) -> Vec<u8> {
         out.extend((*t as f32).to_le_bytes());
     }
     out.extend(temper.to_le_bytes());
-    let least = env("PRUNE", 1.6) as f32;
+    let least = env("PRUNE", 2.4) as f32;
     let mut rows = vec![];
     for b in 0..BUCKETS {
         let of: Vec<(u8, i8)> = (0..n)

@@ -168,3 +168,25 @@ fn what_is_unsure_is_a_maybe_and_never_lost() {
     let none = strict.maybe.iter().filter(|n| n.condition.is_some() && n.confidence == 0.0).map(|n| &n.text);
     assert_eq!(none.collect::<Vec<_>>(), Vec::<&String>::new());
 }
+
+/// Captions end where the line is full, not where the thought is: what is told over their ends is found, and once.
+#[test]
+fn a_finding_over_the_end_of_a_caption_is_noted_once() {
+    let srt = |lines: &[&str]| -> String {
+        let one = |(i, l): (usize, &&str)| format!("{}\n00:00:{:02},000 --> 00:00:{:02},900\n{l}\n\n", i + 1, 3 * i, 3 * i + 2);
+        lines.iter().enumerate().map(one).collect()
+    };
+    let found = |lines: &[&str]| -> Vec<String> {
+        let input = WalkInput { walk: srt(lines), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None };
+        read_walk(&input).unwrap().notes.into_iter().filter_map(|n| n.condition).collect()
+    };
+    let once = |all: &[String], id: &str| all.iter().filter(|c| *c == id).count();
+    // Whole in its own caption, with others before and behind it.
+    let whole = found(&["now the rear side we had tea", "the gutter is full of leaves and sludge here", "and it's a fine day so on we go"]);
+    assert_eq!(whole.len(), 1, "{whole:?}");
+    // Cut in the middle.
+    let cut = found(&["now the rear side so there's a tear in", "the house wrap by the corner as long", "as your arm and it's a fine day"]);
+    assert_eq!(once(&cut, "wrb-hole"), 1, "{cut:?}");
+    let cut = found(&["round at the rear the soil is right up", "over the bottom of the siding here", "and we carry on"]);
+    assert_eq!(once(&cut, "soil-high-at-cladding"), 1, "{cut:?}");
+}

@@ -159,5 +159,12 @@ pub fn parse(text: &str) -> Result<Measure, MeasureError> {
     if left.trim().is_empty() { Ok(first.measure.clone()) } else { Err(MeasureError::LeftOver { left: shown(&left) }) }
 }
 
+/// A whole number at a token, in digits or in words, and the token after it.
+pub(crate) fn count_at(t: &[crate::text::Token], i: usize) -> Option<(u32, usize)> {
+    let whole = t.get(i)?.number().filter(|n| n.is_integer()).map(|n| (n.to_integer(), i + 1));
+    let (n, next) = whole.or_else(|| number::cardinal(t, i))?;
+    Some((u32::try_from(n).ok()?, next))
+}
+
 #[cfg(test)]
 mod tests;

@@ -292,7 +292,7 @@ fn loose(t: &[Token], i: usize) -> Option<(Ratio<i64>, usize)> {
 }
 
 /// `seven`, `twenty-five`, `a hundred and ten`, `three thousand`.
-fn cardinal(t: &[Token], i: usize) -> Option<(i64, usize)> {
+pub(super) fn cardinal(t: &[Token], i: usize) -> Option<(i64, usize)> {
     let w = |j: usize| t.get(j).and_then(Token::word);
     let scale = |j: usize| match w(j) {
         Some("hundred") => Some(100),

@@ -23,7 +23,8 @@ pub use wanted::{Range, Wanted, wanted};
 /// What the program that trains the reader of talk needs; nobody else.
 pub mod learning {
     pub use super::line::talk::{
-        BUCKETS, DamagedWeights, Heard, Model, Proposal, STEP, TIED, class_id, class_of, classes, hear, propose, soften, stretches,
+        BUCKETS, DamagedWeights, Heard, Model, Proposal, STEP, TIED, class_id, class_of, classes, hear, propose, said_before, soften,
+        stretches,
     };
     pub use super::timed_text::sentences;
     pub use super::walk::read_walk_by;

@@ -230,7 +230,8 @@ impl Walker<'_> {
             did = true;
         }
         self.remember(&r);
-        self.before = Some((s.t_s, s.text.clone()));
+        let earlier = self.before.take().map(|(_, text)| text).unwrap_or_default();
+        self.before = Some((s.t_s, talk::said_before(&earlier, &s.text)));
         self.talk += usize::from(!did && !found);
     }
 
@@ -239,6 +240,8 @@ impl Walker<'_> {
     fn weigh(&mut self, r: &Reading, index: usize, s: &Sentence) -> Vec<ReadNote> {
         /// Longer ago, and it is another thought.
         const SAME_BREATH_S: f64 = 20.0;
+        /// A window over the ends of captions reaches back so many.
+        const CAPTIONS_BACK: usize = 3;
         let before = match (&self.before, s.t_s) {
             (Some((Some(then), _)), Some(now)) if now - then > SAME_BREATH_S => "",
             (Some((_, text)), _) => text.as_str(),
@@ -263,6 +266,12 @@ impl Walker<'_> {
         for p in &proposals {
             let Some(id) = talk::class_id(p.class) else { continue };
             if out.iter().chain(&maybe).any(|n| n.condition.as_deref() == Some(id)) {
+                continue;
+            }
+            // A window back over the end of a caption tells again what was noted there.
+            let across = !before.is_empty() && !s.text.contains(&p.text);
+            let noted = |k: &Kept| index - k.sentence <= CAPTIONS_BACK && k.note.condition.as_deref() == Some(id);
+            if across && self.kept.iter().rev().any(noted) {
                 continue;
             }
             let note = self.proposed(p, id, &proposals, r);

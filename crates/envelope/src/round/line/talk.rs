@@ -384,23 +384,43 @@ pub fn stretches(sentence: &str, before: &str) -> Vec<String> {
             out.push(words[s..(s + PIECE).min(words.len())].join(" "));
         }
     }
-    let ended = before.trim_end().trim_end_matches(['"', '\u{201d}']).ends_with(['.', '!', '?']);
-    if !before.trim().is_empty() && !ended {
-        const TAIL: usize = 6;
+    // Where captions cut a sentence, windows that reach back over the cut and end here; each is heard once, where it ends.
+    if !before.trim().is_empty() && !is_ended(before) {
         let earlier: Vec<&str> = before.split_whitespace().collect();
-        let tail = &earlier[earlier.len().saturating_sub(TAIL)..];
-        let head = &words[..words.len().min(PIECE)];
-        out.push([tail, head].concat().join(" "));
-        if head.len() > 5 {
-            out.push([tail, &head[..5]].concat().join(" "));
+        let all: Vec<&str> = earlier.iter().chain(&words).copied().collect();
+        for long in ACROSS_WORDS {
+            for end in (earlier.len() + 2..=all.len().min(earlier.len() + long)).step_by(ACROSS_STEP) {
+                let start = end.saturating_sub(long);
+                if start + 2 <= earlier.len() {
+                    out.push(all[start..end].join(" "));
+                }
+            }
         }
     }
     out.dedup();
     out
 }
 
+/// Windows over the ends of captions have so many words, and lie so far apart.
+const ACROSS_WORDS: [usize; 3] = [7, 11, 15];
+const ACROSS_STEP: usize = 2;
+/// So many words of what was said before are remembered while a sentence has not ended.
+const REMEMBERED: usize = 15;
 /// What is put together from the ends of two captions is so much less sure.
 const ACROSS: f64 = 0.75;
+
+fn is_ended(text: &str) -> bool {
+    text.trim_end().trim_end_matches(['"', '\u{201d}']).ends_with(['.', '!', '?'])
+}
+
+/// What was said just before what comes now: the last sentence, or the end of a run of captions that no full stop ends.
+pub fn said_before(before: &str, sentence: &str) -> String {
+    if is_ended(sentence) || is_ended(before) || before.trim().is_empty() {
+        return sentence.to_owned();
+    }
+    let words: Vec<&str> = before.split_whitespace().chain(sentence.split_whitespace()).collect();
+    words[words.len().saturating_sub(REMEMBERED)..].join(" ")
+}
 
 /// What may be a finding in a sentence.
 #[derive(Debug, Clone, PartialEq)]
@@ -416,10 +436,12 @@ pub struct Proposal {
 /// What a sentence may tell, surest first. A condition is proposed once; what overlaps a surer proposal and only it speaks for is left out.
 pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<Proposal> {
     let all = stretches(sentence, before);
+    let across = all.len() - all.iter().rev().take_while(|s| !sentence.contains(s.as_str())).count()..all.len();
+    let across = if is_ended(before) { 0..0 } else { across };
     let mut found: Vec<Proposal> = vec![];
     for (k, s) in all.iter().enumerate() {
         let mut chances = model.chances(&hear(s, if k == 0 || k == 1 { before } else { "" }));
-        if !sentence.contains(s.as_str()) && k >= all.len().saturating_sub(2) {
+        if across.contains(&k) {
             chances.iter_mut().for_each(|p| *p *= ACROSS);
         }
         for (class, p) in chances.iter().enumerate().take(classes() - 1).filter(|(_, p)| **p >= least) {
