@@ -87,6 +87,18 @@ pub fn tokens() -> String {
     )
 }
 
+/// The palette as custom properties of a style sheet, for a page that stands alone: dark where its reader's device is, light on paper.
+pub fn css_tones() -> String {
+    let theme = |of: fn(&Tone) -> &'static str| TONES.iter().map(|t| format!("--{}:{};", t.name, of(t))).collect::<String>();
+    let (light, dark) = (theme(|t| t.daylight), theme(|t| t.attic));
+    format!(":root{{color-scheme:light dark;{light}}}@media screen and (prefers-color-scheme:dark){{:root{{{dark}}}}}")
+}
+
+/// The palette as definitions of the typesetter, in daylight.
+pub fn typst_tones() -> String {
+    TONES.iter().map(|t| format!("#let {} = rgb(\"{}\")\n", t.name, t.daylight)).collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

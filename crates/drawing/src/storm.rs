@@ -4,9 +4,10 @@ use crate::palette::Look;
 use crate::roof::{Frame, halo, number, roof_base};
 use crate::svg::{Svg, escape};
 use envelope::roof::account::Account;
+use envelope::site::{Cell, Wheel, Zone};
 use envelope::storm::figures::{SquareOut, StormAccount};
 use envelope::storm::hits::HitVerdict;
-use envelope::storm::record::SquareKept;
+use envelope::storm::record::{Fresh, SoftKept, SoftThing, SquareKept};
 
 /// A mark: a sure hit is filled, a doubtful one is a ring, what is no hail is a cross. The form says it, no tone has to.
 fn mark(s: &mut Svg, at: [f64; 2], r: f64, verdict: HitVerdict, title: &str) {
@@ -93,6 +94,82 @@ pub fn storm_plan_svg(roof: &Account, a: &StormAccount, from_deg: Option<f64>, l
         frame.height,
         "Plan of the roof with test squares to scale; filled is a sure hit, a ring a doubtful one, a cross no hail",
     ))
+}
+
+/// The height a soft thing is met at.
+fn height_of(what: SoftThing) -> Zone {
+    match what {
+        SoftThing::Cap | SoftThing::Vent => Zone::Roof,
+        SoftThing::Gutter | SoftThing::Downspout => Zone::Edge,
+        SoftThing::Other => Zone::UpperWall,
+        SoftThing::Screen | SoftThing::Frame => Zone::Openings,
+        SoftThing::Fins => Zone::Ground,
+    }
+}
+
+/// Soft metal and other things on the wheel, by face and height: how many dents, filled where they are fresh, a ring where they are
+/// oxidised; nought where something was looked at without one. The likeliest storm and the spatter point in from where they came.
+/// `None` while nothing was looked at.
+pub fn soft_wheel_svg(wheel: &Wheel, soft: &[SoftKept], storm_from: Option<f64>, look: Look) -> Option<String> {
+    if soft.is_empty() {
+        return None;
+    }
+    let mut s = Svg::new(look);
+    let mut told = vec![];
+    for shape in wheel.cells.iter().filter(|c| c.cell != Cell::Inside) {
+        let here: Vec<&SoftKept> = soft.iter().filter(|m| Cell::Outside(m.face, height_of(m.what)) == shape.cell).collect();
+        let fill = if here.is_empty() { look.plaster } else { look.noted };
+        s.raw(&format!(r#"<path d="{}" fill="{fill}" stroke="{}" stroke-width="1"/>"#, shape.path, look.plaster_line));
+    }
+    // Counts stand above all cells.
+    for shape in wheel.cells.iter().filter(|c| c.cell != Cell::Inside) {
+        let here: Vec<&SoftKept> = soft.iter().filter(|m| Cell::Outside(m.face, height_of(m.what)) == shape.cell).collect();
+        let (Cell::Outside(face, _), false) = (shape.cell, here.is_empty()) else { continue };
+        let n: u32 = here.iter().map(|m| m.count).sum();
+        let style = format!(r#"text-anchor="middle" font-weight="700" font-size="13" fill="{}""#, look.ink);
+        s.text([shape.x, shape.y + 4.5], &n.to_string(), &style);
+        let at = [shape.x + if n > 9 { 13.0 } else { 9.0 }, shape.y];
+        let some = |f: Fresh| here.iter().any(|m| m.count > 0 && m.fresh == f);
+        if some(Fresh::Fresh) {
+            mark(&mut s, at, 3.2, HitVerdict::Hit, "fresh");
+        } else if some(Fresh::Oxidised) {
+            mark(&mut s, at, 3.2, HitVerdict::Doubtful, "oxidised");
+        }
+        let things = here.iter().map(|m| m.what.name()).collect::<Vec<_>>().join(", ");
+        told.push(format!("{} {}: {n}", face.name().to_lowercase(), things));
+    }
+    crate::wheel::names(&mut s, wheel, 13);
+    if wheel.oriented {
+        let half = wheel.side / 2.0;
+        s.north([-half + 14.0, -half + 34.0]);
+        let mut arrow = |deg: f64, [from, to]: [f64; 2], dash: &str| {
+            let out = [deg.to_radians().sin(), -deg.to_radians().cos()];
+            let at = |r: f64| [out[0] * r, out[1] * r];
+            let (tail, tip, back, side) = (at(from), at(to), at(to + 8.0), [-out[1] * 4.5, out[0] * 4.5]);
+            s.line(tail, tip, &format!(r#"stroke="{}" stroke-width="2.4" stroke-dasharray="{dash}""#, look.ink));
+            let head = [[back[0] + side[0], back[1] + side[1]], tip, [back[0] - side[0], back[1] - side[1]]];
+            s.curve(&head, &format!(r#"stroke="{}" stroke-width="2.4""#, look.ink));
+            tail
+        };
+        // The storm points in at the rim, spatter in the middle: they may come from the same side.
+        let spatter: Vec<f64> = soft.iter().filter_map(|m| m.spatter_from_deg).collect();
+        for d in &spatter {
+            arrow(*d, [24.0, -20.0], "4 3");
+        }
+        let tail = storm_from.map(|d| arrow(d, [half - 8.0, half - 40.0], ""));
+        if !spatter.is_empty() {
+            s.text([0.0, 34.0], "spatter", &format!(r#"text-anchor="middle" font-size="11" {}"#, halo(look)));
+        }
+        if let Some([x, y]) = tail {
+            let (anchor, dx) = if x > 0.0 { ("end", -9.0) } else { ("start", 9.0) };
+            s.text(
+                [x + dx, y.clamp(12.0 - half, half - 4.0)],
+                "the storm",
+                &format!(r#"text-anchor="{anchor}" font-size="12" {}"#, halo(look)),
+            );
+        }
+    }
+    Some(s.done_around(wheel.side, &format!("Dents in soft metal by face and height: {}", told.join("; "))))
 }
 
 /// A square seen square on, with its marks. The page puts a mark where it is tapped.
@@ -227,6 +304,33 @@ mod tests {
         assert!(doc.contains(&("22.0".into(), "22.0".into())) && doc.contains(&("322.0".into(), "172.0".into())), "{doc:?}");
         assert_eq!(svg.matches("<circle").count(), 2, "what is no hail is no disc");
         assert!(svg.contains("&lt;why&gt;") && !svg.contains("<why>"));
+    }
+
+    /// Every thing that was looked at stands in the cell of its face and height, with its own count and a form for its age.
+    #[test]
+    fn soft_metal_stands_at_its_face_and_height() {
+        let soft: Vec<SoftKept> = serde_json::from_value(serde_json::json!([
+            { "id": "M1", "face": "front", "what": "gutter", "count": 14, "fresh": "fresh", "spatter_from_deg": 180.0 },
+            { "id": "M2", "face": "front", "what": "downspout", "count": 3, "fresh": "oxidised" },
+            { "id": "M3", "face": "left", "what": "vent", "count": 0 },
+            { "id": "M4", "face": "rear", "what": "screen", "count": 2, "fresh": "oxidised" },
+        ]))
+        .unwrap();
+        let wheel = envelope::site::wheel(envelope::site::Bearing::new(200.0).ok());
+        let svg = soft_wheel_svg(&wheel, &soft, Some(225.0), Look::PRINT).unwrap();
+        let at = |key: &str| wheel.cells.iter().find(|c| c.cell.to_string() == key).map(|c| (c.x, c.y + 4.5)).unwrap();
+        let says = |key: &str, n: &str| {
+            let (x, y) = at(key);
+            svg.split("<text").any(|t| t.contains(&format!("{x:.1}")) && t.contains(&format!("{y:.1}")) && t.contains(&format!(">{n}<")))
+        };
+        assert!(says("front.edge", "17") && says("left.roof", "0") && says("rear.openings", "2"), "{svg}");
+        assert_eq!(svg.matches("<circle").count(), 2, "what has no dent has no age");
+        assert!(svg.contains(">the storm<") && svg.contains(">spatter<"));
+        assert!(svg.contains("front gutter, downspout: 17; left vent: 0"), "{svg}");
+        assert_eq!(soft_wheel_svg(&wheel, &[], None, Look::PRINT), None);
+        // Without a direction of the front there is none of a storm either.
+        let still = soft_wheel_svg(&envelope::site::wheel(None), &soft, Some(225.0), Look::PRINT).unwrap();
+        assert!(!still.contains(">the storm<"));
     }
 
     fn circles(svg: &str) -> Vec<(String, String)> {

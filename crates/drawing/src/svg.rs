@@ -56,8 +56,11 @@ impl Svg {
         let list: Vec<String> = points.iter().map(|p| format!("{:.1},{:.1}", p[0], p[1])).collect();
         let _ = write!(self.body, r#"<polyline points="{}" fill="none" {style}/>"#, list.join(" "));
     }
+    /// Words at a point. A word without a tone of its own is ink: what is left black cannot be read in the dark.
     pub(crate) fn text(&mut self, at: [f64; 2], text: &str, style: &str) {
-        let _ = write!(self.body, r#"<text x="{:.1}" y="{:.1}" {style}>{}</text>"#, at[0], at[1], escape(text));
+        let tone = if style.contains("fill=") { String::new() } else { format!(r#" fill="{}""#, self.look.ink) };
+        let style = if style.is_empty() { String::new() } else { format!(" {style}") };
+        let _ = write!(self.body, r#"<text x="{:.1}" y="{:.1}"{style}{tone}>{}</text>"#, at[0], at[1], escape(text));
     }
     /// North, drawn at a point.
     pub(crate) fn north(&mut self, at: [f64; 2]) {
@@ -114,5 +117,17 @@ mod tests {
         let out = s.done(10.0, 10.0, "a\"b");
         assert!(out.contains("&lt;script&gt;alert(&quot;1 &amp; 2&quot;)") && !out.contains("<script"));
         assert!(out.contains(r#"aria-label="a&quot;b""#));
+    }
+
+    #[test]
+    fn a_word_without_a_tone_is_ink_in_the_theme_it_stands_in() {
+        for look in [Look::PAGE, Look::PRINT] {
+            let mut s = Svg::new(look);
+            s.text([1.0, 2.0], "plain", r#"font-size="9""#);
+            s.text([1.0, 2.0], "soft", &format!(r#"fill="{}""#, look.ink_soft));
+            let out = s.done(10.0, 10.0, "x");
+            assert!(out.contains(&format!(r#"font-size="9" fill="{}">plain"#, look.ink)), "{out}");
+            assert!(out.contains(&format!(r#"fill="{}">soft"#, look.ink_soft)) && out.matches("fill=").count() == 2, "{out}");
+        }
     }
 }

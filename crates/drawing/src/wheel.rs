@@ -4,7 +4,8 @@
 use crate::palette::Look;
 use crate::svg::{Svg, escape};
 use envelope::finding::{Finding, Urgency};
-use envelope::site::{Cell, CellReport, CellState, Coverage, Wheel};
+use envelope::roof::key_plan::KeyPlan;
+use envelope::site::{Cell, CellReport, CellState, Coverage, Wheel, WheelCell, Zone};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// What the notes of a cell come to.
@@ -42,7 +43,7 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
         s.raw(&format!(r#"<g role="button" tabindex="-1" data-cell="{}" aria-label="{}">"#, shape.cell, escape(&name)));
         s.raw(&format!(r#"<path d="{}" {}/>"#, shape.path, fill(cell, look)));
         if cell.cell == Cell::Inside {
-            plan(&mut s, wheel.turn);
+            compass_plan(&mut s, wheel.turn);
         }
         sign(&mut s, cell, [shape.x, shape.y]);
         if of.hazard {
@@ -54,12 +55,7 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
     for at in dangers {
         danger(&mut s, at);
     }
-    for l in &wheel.labels {
-        // Names at the sides run along the rim, so that they stay inside the square.
-        let angle = if l.x.abs() > l.y.abs() { if l.x > 0.0 { 90 } else { -90 } } else { 0 };
-        let turn = format!(r#"transform="rotate({angle} {:.1} {:.1})" text-anchor="middle" dominant-baseline="middle""#, l.x, l.y);
-        s.text([l.x, l.y], &l.text, &format!(r#"{turn} fill="{}" font-size="13" aria-hidden="true""#, look.ink));
-    }
+    names(&mut s, wheel, 13);
     if wheel.oriented {
         s.north([-half + 14.0, -half + 34.0]);
     }
@@ -67,16 +63,33 @@ pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, V
 }
 
 /// The building from above with places marked: some on a dark ground, numbers where there are any. For finding a place on a sheet.
-pub fn places_svg(wheel: &Wheel, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &BTreeSet<Cell>, look: Look) -> String {
+pub fn places_svg(plan: &KeyPlan, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &BTreeSet<Cell>, look: Look) -> String {
+    let own = plan.own;
     let mut s = Svg::new(look);
-    for shape in &wheel.cells {
+    let (rooms, outside): (Vec<_>, Vec<_>) = plan.places.cells.iter().partition(|c| c.cell == Cell::Inside);
+    let cell = |s: &mut Svg, shape: &WheelCell| {
         let on = dark.contains(&shape.cell);
         let fill = if on { look.ink } else { look.plaster };
-        s.raw(&format!(r#"<path d="{}" fill="{fill}" stroke="{}" stroke-width="2.5"/>"#, shape.path, look.plaster_line));
-        if shape.cell == Cell::Inside && !on {
-            plan(&mut s, wheel.turn);
+        // The slopes of the house stand out from the bands around it.
+        let line = if own && matches!(shape.cell, Cell::Outside(_, Zone::Roof)) { look.ink_soft } else { look.plaster_line };
+        s.raw(&format!(r#"<path d="{}" fill="{fill}" stroke="{line}" stroke-width="{}"/>"#, shape.path, if own { 1.5 } else { 2.5 }));
+        if shape.cell == Cell::Inside && !on && !own {
+            compass_plan(s, plan.places.turn);
         }
+    };
+    for shape in outside {
+        cell(&mut s, shape);
+    }
+    for [p, q] in &plan.lines {
+        s.line(*p, *q, &format!(r#"stroke="{}" stroke-width="1.5""#, look.ink_soft));
+    }
+    // The rooms lie under it all, and their plate over it.
+    for shape in rooms {
+        cell(&mut s, shape);
+    }
+    for shape in &plan.places.cells {
         let Some(list) = numbers.get(&shape.cell) else { continue };
+        let on = dark.contains(&shape.cell);
         let colour = if on { look.plaster } else { look.ink };
         // A cell has room for one row.
         let mut shown: Vec<String> = list.iter().take(if list.len() > 3 { 2 } else { 3 }).map(usize::to_string).collect();
@@ -86,12 +99,21 @@ pub fn places_svg(wheel: &Wheel, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &BT
         let style = format!(r#"text-anchor="middle" font-weight="700" font-size="11" fill="{colour}""#);
         s.text([shape.x, shape.y + 4.0], &shown.join(" "), &style);
     }
+    names(&mut s, &plan.places, 14);
+    if own && plan.places.oriented {
+        s.north([14.0 - plan.places.side / 2.0, 34.0 - plan.places.side / 2.0]);
+    }
+    s.done_around(plan.places.side, "The building from above with places marked")
+}
+
+/// The names of the faces. Those at the sides run along the rim, so that they stay inside the square.
+pub(crate) fn names(s: &mut Svg, wheel: &Wheel, size: u8) {
+    let ink = s.look.ink;
     for l in &wheel.labels {
         let angle = if l.x.abs() > l.y.abs() { if l.x > 0.0 { 90 } else { -90 } } else { 0 };
         let turn = format!(r#"transform="rotate({angle} {:.1} {:.1})" text-anchor="middle" dominant-baseline="middle""#, l.x, l.y);
-        s.text([l.x, l.y], &l.text, &format!(r#"{turn} fill="{}" font-size="14""#, look.ink));
+        s.text([l.x, l.y], &l.text, &format!(r#"{turn} fill="{ink}" font-size="{size}" aria-hidden="true""#));
     }
-    s.done_around(wheel.side, "The building from above with places marked")
 }
 
 /// How a cell stands, as a screen reader says it.
@@ -126,7 +148,7 @@ fn fill(cell: &CellReport, look: Look) -> String {
 }
 
 /// The plan of the building in the middle, its door to the front.
-fn plan(s: &mut Svg, turn: f64) {
+fn compass_plan(s: &mut Svg, turn: f64) {
     let Look { ink, plaster, .. } = s.look;
     s.raw(&format!(
         r#"<g transform="rotate({turn:.1})" fill="none" stroke="{ink}" stroke-width="1.5"><path d="M-22 14V-14H22V14" fill="{plaster}"/><path d="M-22 14H-6M6 14H22" stroke-width="3"/></g>"#
@@ -182,5 +204,33 @@ mod tests {
         assert!(page.rfind("<g role") < page.find(r#"l4.5 -8l4.5 8z"#), "danger is drawn above the cells");
         assert!(print.contains(": seen, nothing to note") && print.contains("l3 3l5 -6"));
         assert!(!print.contains("var("));
+    }
+
+    /// On the house's own outline as on the wheel: the place that is meant is dark, its numbers stand on it, and ridges lie over the slopes.
+    #[test]
+    fn a_place_is_marked_on_the_outline_and_on_the_wheel() {
+        let mass: envelope::roof::mass::Mass = serde_json::from_value(serde_json::json!({
+            "id": "A", "centre_m": [0.0, 0.0], "len_u_m": 12.0, "len_v_m": 8.0, "rot_deg": 0.0, "eave_height_m": 3.0, "pitch": 0.5,
+            "overhang_m": 0.4, "form": "hip", "ridge_along": null, "downslope": null,
+        }))
+        .unwrap();
+        let shape = envelope::roof::shape::shape(&envelope::roof::shape::RoofInput { masses: vec![mass] }).unwrap();
+        let own = envelope::roof::key_plan::key_plan(&shape, Bearing::new(200.0).ok()).unwrap();
+        let round = KeyPlan::of_wheel(&wheel(Bearing::new(200.0).ok()));
+        let cell: Cell = "rear.edge".parse().unwrap();
+        let numbers = BTreeMap::from([(cell, vec![3, 7, 8, 9])]);
+        for plan in [&own, &round] {
+            let svg = places_svg(plan, &numbers, &BTreeSet::from([cell]), Look::PRINT);
+            let path = &plan.places.cells.iter().find(|c| c.cell == cell).unwrap().path;
+            assert!(svg.contains(&format!(r#"<path d="{path}" fill="{}""#, Look::PRINT.ink)));
+            assert_eq!(svg.matches(&format!(r#"fill="{}" stroke="#, Look::PRINT.ink)).count(), 1, "one place is dark");
+            assert!(svg.contains(">3 7 …<") && svg.contains(">Rear<"));
+        }
+        let lines = |plan: &KeyPlan| places_svg(plan, &BTreeMap::new(), &BTreeSet::new(), Look::PRINT).matches("<line").count();
+        assert!(lines(&own) >= 5 && lines(&own) > lines(&round), "a hip roof has four hips and a ridge");
+        // A roof without a ridge has its own outline all the same, and the sign of the wheel does not lie over it.
+        let sign = |plan: &KeyPlan| places_svg(plan, &BTreeMap::new(), &BTreeSet::new(), Look::PRINT).contains("M-22 14V-14H22V14");
+        let bare = KeyPlan { lines: vec![], ..own.clone() };
+        assert!(sign(&round) && !sign(&own) && !sign(&bare));
     }
 }

@@ -1,8 +1,10 @@
 //! What must hold for any roof, tried on generated ones.
 
 use envelope::rain::runoff::runoff;
+use envelope::roof::key_plan::{KeyPlan, key_plan};
 use envelope::roof::mass::{Along, Form, Mass, Side};
 use envelope::roof::shape::{EdgeKind, RoofInput, RoofShape, shape};
+use envelope::site::{Bearing, Cell, Face, Zone};
 use proptest::prelude::*;
 
 /// A mass as practitioners measure them: to the decimetre, so that faces line up often.
@@ -228,4 +230,74 @@ fn planes_that_overlap_in_sight_are_one_facet() {
         assert_eq!(s.facets.len(), 2);
     }
     near(&first, &second).unwrap();
+}
+
+/// The areas of a key plan's cells, from their paths.
+fn areas(plan: &KeyPlan) -> Vec<(Cell, f64)> {
+    let number = |t: &str| t.parse::<f64>().unwrap();
+    let ring = |t: &str| {
+        let points: Vec<[f64; 2]> = t.split('L').map(|p| p.split_once(' ').map(|(x, y)| [number(x), number(y)]).unwrap()).collect();
+        let next = points.iter().cycle().skip(1);
+        points.iter().zip(next).map(|(a, b)| a[0] * b[1] - b[0] * a[1]).sum::<f64>().abs() / 2.0
+    };
+    let of = |path: &str| path.split('M').filter(|r| !r.is_empty()).map(|r| ring(r.trim_end_matches('Z'))).sum();
+    plan.places.cells.iter().map(|c| (c.cell, of(&c.path))).collect()
+}
+
+proptest! {
+    #[test]
+    fn a_key_plan_has_every_place_once_and_stays_on_its_sheet(masses in masses(false), front in prop::option::of(0.0..360.0_f64)) {
+        let Some(plan) = key_plan(&of(&masses), front.and_then(|f| Bearing::new(f).ok())) else {
+            // Only a building without a rim of its own on some face may have none; one mass always has.
+            prop_assert!(masses.len() > 1);
+            return Ok(());
+        };
+        let mut cells: Vec<Cell> = plan.places.cells.iter().map(|c| c.cell).collect();
+        cells.sort();
+        let mut all = Cell::all();
+        all.sort();
+        prop_assert_eq!(cells, all);
+        let half = plan.places.side / 2.0;
+        prop_assert!(plan.places.cells.iter().all(|c| c.x.abs() <= half && c.y.abs() <= half));
+        prop_assert!(plan.places.labels.iter().all(|l| l.x.abs() < half && l.y.abs() < half));
+        prop_assert!(areas(&plan).iter().all(|(_, a)| a.is_finite() && *a > 0.0));
+    }
+
+    /// Around one house each height is a frame: its four pieces make it up and nothing else, and slopes make up the house.
+    #[test]
+    fn the_heights_around_a_house_are_whole_frames(mass in mass(0, false)) {
+        let plan = key_plan(&of(std::slice::from_ref(&mass)), None).unwrap();
+        let by = areas(&plan);
+        let sum = |zone: Zone| by.iter().filter(|(c, _)| matches!(c, Cell::Outside(_, z) if *z == zone)).map(|(_, a)| a).sum::<f64>();
+        let (u, v) = (mass.len_u_m + 2.0 * mass.overhang_m, mass.len_v_m + 2.0 * mass.overhang_m);
+        let scale = 208.0 / u.max(v);
+        let (u, v) = (u * scale, v * scale);
+        for (k, zone) in Zone::OUTSIDE.into_iter().enumerate().skip(1) {
+            let (near, far) = ((k as f64 - 1.0) * 12.0 + 1.6, k as f64 * 12.0);
+            let frame = (u + 2.0 * far) * (v + 2.0 * far) - (u + 2.0 * near) * (v + 2.0 * near);
+            prop_assert!((sum(zone) - frame).abs() < 0.002 * frame, "{zone:?}: {} of {frame}", sum(zone));
+        }
+        if mass.form == Form::Hip {
+            prop_assert!((sum(Zone::Roof) - u * v).abs() < 0.002 * u * v);
+        }
+    }
+
+    /// A place has the same share of the sheet whichever way the house looks: only the sheet turns.
+    #[test]
+    fn turning_the_house_turns_its_key_plan(mass in mass(0, false), by in 0.0..360.0_f64) {
+        let turned = Mass { rot_deg: by, centre_m: [0.0, 0.0], ..mass.clone() };
+        let still = Mass { centre_m: [0.0, 0.0], ..mass };
+        let front = Bearing::new((180.0 - by).rem_euclid(360.0)).unwrap();
+        let (a, b) = (key_plan(&of(&[still]), None).unwrap(), key_plan(&of(&[turned]), Some(front)).unwrap());
+        // The scale follows the span from west to east or south to north: compare shares.
+        let share = |plan: &KeyPlan| {
+            let roofs: f64 = areas(plan).iter().filter(|(c, _)| matches!(c, Cell::Outside(_, Zone::Roof))).map(|(_, a)| a).sum();
+            Face::ALL.map(|f| areas(plan).iter().find(|(c, _)| *c == Cell::Outside(f, Zone::Roof)).unwrap().1 / roofs)
+        };
+        if a.lines.len() == 5 {
+            for (x, y) in share(&a).iter().zip(share(&b)) {
+                prop_assert!((x - y).abs() < 0.01, "{x} and {y}");
+            }
+        }
+    }
 }

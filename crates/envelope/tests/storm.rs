@@ -101,7 +101,7 @@ proptest! {
 
     /// Chances over the storms add up to one, whatever is known.
     #[test]
-    fn some_storm_it_was(days in prop::collection::vec(1i64..3000, 0..5), fresh in 0u32..9, old in 0u32..9, mm in 2.0..80.0_f64, from in 0.0..360.0_f64, n in 0u32..30, s in 0u32..30) {
+    fn some_storm_it_was(days in prop::collection::vec(1i64..3000, 0..5), fresh in 0u32..9, old in 0u32..9, mm in 2.0..80.0_f64, from in 0.0..360.0_f64, n in 0u32..30, s in 0u32..30, spatter in prop::option::of(0.0..360.0_f64)) {
         let visit = jiff::civil::date(2026, 11, 25);
         let events = days.iter().enumerate().map(|(k, d)| StormEvent {
             id: format!("E{k}"), on: visit.checked_sub(jiff::ToSpan::days(*d)).unwrap(), hail_mm: (k % 2 == 0).then_some(20.0), gust_m_s: Some(20.0),
@@ -111,6 +111,7 @@ proptest! {
         let out = which_storm(&WhichStormInput {
             events, visit, slopes: vec![side("n", 0.0, n), side("s", 180.0, s)], metals: vec![], largest_mm: Some(mm), fresh, oxidised: old,
             covering_age: Some([3.0, 5.0, 8.0]), dated: vec![Dated { on: jiff::civil::date(2025, 1, 1), there: false, source: String::new() }], crease_from_deg: Some(40.0),
+            spatter_from_deg: spatter,
         }).unwrap();
         prop_assert!((out.ranked.iter().map(|r| r.p).sum::<f64>() - 1.0).abs() < 1e-9);
         prop_assert!(out.ranked.iter().all(|r| (0.0..=1.0).contains(&r.p)));
@@ -145,6 +146,7 @@ fn a_storm_is_told_by_where_how_large_and_how_fresh() {
         covering_age: None,
         dated: vec![],
         crease_from_deg: None,
+        spatter_from_deg: None,
     };
     // Dates alone name nothing.
     let bare = which_storm(&base).unwrap();
@@ -180,6 +182,16 @@ fn a_storm_is_told_by_where_how_large_and_how_fresh() {
         "{:?}",
         then.conflicts
     );
+    // Spatter points at the storm that left it, and does not last for years.
+    let aimed = |deg: f64| which_storm(&WhichStormInput { spatter_from_deg: Some(deg), ..base.clone() }).unwrap();
+    assert!(p(&aimed(225.0), "E1") > p(&aimed(45.0), "E1") + 0.2, "{:#?}", aimed(225.0).ranked);
+    let bits = |deg: f64, id: &str, what: &str| {
+        let r = aimed(deg).ranked.into_iter().find(|r| r.event.as_deref() == Some(id)).unwrap();
+        r.factors.iter().find(|f| f.what == what).map(|f| f.bits)
+    };
+    assert!(bits(20.0, "E2", "spatter").unwrap() > 1.0 && bits(20.0, "E2", "spatter age").unwrap() < -2.0);
+    assert_eq!(bits(225.0, "E3", "spatter"), None, "no hail was reported in it: it left no spatter to point by");
+    assert!(aimed(225.0).told_apart);
     // A covering laid after it cannot have been hit by it.
     let young = WhichStormInput { covering_age: Some([0.9, 1.0, 1.1]), ..old };
     assert!(p(&which_storm(&young).unwrap(), "E2") < 0.05);
@@ -205,6 +217,7 @@ fn what_cannot_be_counted_is_refused_in_words() {
         ("wind", json!({ "seals": [{ "slope": "N", "tried": 3, "open": 4 }] }), "4 of 3 seals"),
         ("hit", json!({ "signs": { "rim": "blue" } }), "sunk"),
         ("which-storm", json!({ "events": [{ "id": "E1", "on": "2027-01-01" }], "visit": "2026-11-25" }), "after the visit"),
+        ("which-storm", json!({ "events": [], "visit": "2026-11-25", "spatter_from_deg": 1000 }), "0 to 360"),
         (
             "which-storm",
             json!({ "events": [{ "id": "E1", "on": "2026-01-01", "hail_mm": 300 }], "visit": "2026-11-25" }),
@@ -233,7 +246,16 @@ fn roof(front: f64, letters: [&str; 2]) -> (Roof, Account) {
 
 fn on<'a>(kept: &'a StormVisit, roof: &'a Account, practice: &'a Practice, front: f64) -> StormOn<'a> {
     let front = serde_json::from_value(json!(front)).ok();
-    StormOn { kept, roof, second_layer: false, front, visit: jiff::civil::date(2026, 11, 25), practice, noted: Default::default() }
+    StormOn {
+        kept,
+        roof,
+        second_layer: false,
+        front,
+        visit: jiff::civil::date(2026, 11, 25),
+        practice,
+        noted: Default::default(),
+        notes: vec![],
+    }
 }
 
 fn square(id: &str, slope: &str, seed: u32) -> Value {

@@ -8,6 +8,7 @@ pub mod elevation;
 mod evidence;
 mod facets;
 mod figures;
+pub mod key_plan;
 pub mod life;
 pub mod mass;
 pub mod perimeter;

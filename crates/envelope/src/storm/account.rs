@@ -8,6 +8,7 @@ use super::hail::{HailCost, HailInput, HailOut, HailSlope, SQUARE_M2, hail};
 use super::hits::{HitInput, HitVerdict, SURE, hit};
 use super::place::{Frame, Rect};
 use super::record::{DrawnAt, Fresh, HitKept, HowSeen, MarkKind, SquareKept, StormVisit};
+use super::said::uncounted;
 use super::square::{mark_size, side};
 use super::wind::{SealTried, WindInput, of, wind};
 use crate::plane;
@@ -15,6 +16,7 @@ use crate::practice::Practice;
 use crate::roof::access::{Decision, capital};
 use crate::roof::account::{Account, Slope};
 use crate::roof::record::{RoofError, metres};
+use crate::round::Note;
 use crate::site::{Bearing, Expectation, ExpectationState, Face, Zone};
 use jiff::civil::Date;
 use std::collections::{BTreeMap, BTreeSet};
@@ -40,6 +42,8 @@ pub struct StormOn<'a> {
     pub practice: &'a Practice,
     /// What the round has noted: where, and which condition.
     pub noted: BTreeSet<(Option<Face>, Zone, String)>,
+    /// The notes themselves, by their ids.
+    pub notes: Vec<(&'a str, &'a Note)>,
 }
 
 /// A square with its place.
@@ -458,6 +462,7 @@ fn which(on: &StormOn<'_>, slopes: &[SlopeStorm], squares: &[SquareOut], soft: &
         covering_age: hit_age,
         dated: on.kept.dated.iter().map(|d| Dated { on: d.on, there: d.there, source: d.source.clone() }).collect(),
         crease_from_deg: crease,
+        spatter_from_deg: super::wind::mean_way(&on.kept.soft.iter().filter_map(|s| s.spatter_from_deg).collect::<Vec<_>>()),
     })
     .ok()
 }
@@ -560,6 +565,7 @@ pub fn storm_account(on: &StormOn<'_>) -> StormAccount {
         which,
         mends: mends(on),
         offered: offered(on, &slopes, &soft),
+        said: uncounted(on.kept, on.roof, &on.notes),
         unreached: unreached(&slopes),
         cautions: cautions(on, &slopes),
         directional: sure.as_ref().and_then(|h| h.directional.clone()),

@@ -39,6 +39,11 @@ const OLD_DAYS: f64 = 5.0 * 365.25;
 const DATED_RIGHT: f64 = 0.95;
 /// Creases scatter so much about the wind that made them, degrees.
 const CREASE_SCATTER_DEG: f64 = 40.0;
+/// A spatter mark points so truly at where its hail came from, degrees, and half of them are washed off after so many days.
+const SPATTER_SCATTER_DEG: f64 = 35.0;
+const SPATTER_DAYS: f64 = 120.0;
+/// Hardly a spatter mark lasts longer; some stand under an eave.
+const SPATTER_WHEN_OLD: f64 = 0.02;
 /// From here on one storm is named.
 const NAMED: f64 = 0.8;
 /// A storm this unlikely is at odds with something.
@@ -137,6 +142,9 @@ pub struct WhichStormInput {
     /// Where the creases say the wind came from.
     #[serde(default)]
     pub crease_from_deg: Option<f64>,
+    /// Where spatter marks say the hail came from; none where there is no such mark.
+    #[serde(default)]
+    pub spatter_from_deg: Option<f64>,
 }
 
 /// One thing that speaks for a storm, or against it.
@@ -312,6 +320,24 @@ fn fresh(i: &WhichStormInput, days: f64) -> f64 {
     f * p.log2() + o * (1.0 - p).log2()
 }
 
+/// How much likelier a direction read off the building is under a storm from `from` than under one from anywhere, bits, and how far
+/// the two are apart.
+fn points_at(said: f64, from: f64, scatter: f64) -> (f64, f64) {
+    let off = apart(said, from);
+    let any = (0..180).map(|k| bell(f64::from(k), 0.0, scatter) / 180.0).sum::<f64>();
+    ((bell(off, 0.0, scatter) / any).log2().max(-6.0), off)
+}
+
+/// The chance that a spatter mark is still there.
+fn spatter_lasts(days: f64) -> f64 {
+    SPATTER_WHEN_OLD + (1.0 - SPATTER_WHEN_OLD) * 0.5_f64.powf(days.max(0.0) / SPATTER_DAYS)
+}
+
+/// The mean of something over marks of any age within five years.
+fn any_age(of: impl Fn(f64) -> f64) -> f64 {
+    (0..60).map(|m| of(f64::from(m) * 30.4)).sum::<f64>() / 60.0
+}
+
 /// The chance that the covering lay there so many years before the visit.
 fn lay_there(age: [f64; 3], years: f64) -> f64 {
     // Two half bells through the three figures.
@@ -357,6 +383,9 @@ fn check(i: &WhichStormInput) -> Result<(), StormError> {
     if i.covering_age.is_some_and(|[a, b, c]| !(0.0 <= a && a <= b && b <= c && c <= 200.0)) {
         return err("covering_age".into(), "The covering's age must be three rising figures, years: 10 %, median, 90 %.".into());
     }
+    if i.spatter_from_deg.is_some_and(|d| !(-360.0..=720.0).contains(&d)) {
+        return err("spatter_from_deg".into(), "Type where the spatter came from as degrees from 0 to 360.".into());
+    }
     if let Some(d) = i.dated.iter().find(|d| d.on > i.visit) {
         return err("dated".into(), format!("The picture or statement of {} is after the visit.", d.on));
     }
@@ -371,7 +400,7 @@ fn factors(i: &WhichStormInput, e: &StormEvent) -> Vec<StormFactor> {
     add("distance", -(e.km / REACH_KM).powi(2) / std::f64::consts::LN_2, format!("it passed {:.0} km off", e.km));
     if i.fresh + i.oxidised > 0 {
         // Against marks of any age within five years.
-        let any = (0..60).map(|m| fresh(i, f64::from(m) * 30.4).exp2() / 60.0).sum::<f64>().log2();
+        let any = any_age(|d| fresh(i, d).exp2()).log2();
         let seen = format!("{} look fresh, {} old; it was {days:.0} days before the visit", i.fresh, i.oxidised);
         add("freshness", fresh(i, days) - any, seen);
     }
@@ -397,10 +426,17 @@ fn factors(i: &WhichStormInput, e: &StormEvent) -> Vec<StormFactor> {
         out.push(size(mm, e));
     }
     if let (Some(c), Some(f), Some(_)) = (i.crease_from_deg, e.from_deg, e.gust_m_s) {
-        let off = apart(c, f);
-        let any = (0..180).map(|k| bell(f64::from(k), 0.0, CREASE_SCATTER_DEG) / 180.0).sum::<f64>();
-        let bits = (bell(off, 0.0, CREASE_SCATTER_DEG) / any).log2().max(-6.0);
+        let (bits, off) = points_at(c, f, CREASE_SCATTER_DEG);
         out.push(StormFactor { what: "creases".into(), bits, words: format!("the creases and its gust are {off:.0}\u{b0} apart") });
+    }
+    if let Some(s) = i.spatter_from_deg {
+        if let (Some(f), Some(_)) = (e.from_deg, e.hail_mm) {
+            let (bits, off) = points_at(s, f, SPATTER_SCATTER_DEG);
+            out.push(StormFactor { what: "spatter".into(), bits, words: format!("the spatter and its wind are {off:.0}\u{b0} apart") });
+        }
+        let bits = spatter_lasts(days).log2() - any_age(spatter_lasts).log2();
+        let words = format!("spatter is washed off in some months; it was {days:.0} days before the visit");
+        out.push(StormFactor { what: "spatter age".into(), bits, words });
     }
     out
 }
@@ -421,19 +457,21 @@ pub fn which_storm(i: &WhichStormInput) -> Result<WhichStormOut, StormError> {
             RankedStorm { event: Some(e.id.clone()), words: e.words(), p, factors }
         })
         .collect();
-    // Of a storm nobody knows only the freshness speaks: it may be of any age.
-    let older = if i.fresh + i.oxidised > 0 {
-        let any = (0..60).map(|m| fresh(i, f64::from(m) * 30.4).exp2() / 60.0).sum::<f64>().log2();
-        // As likely some years old as of any age: a storm that is on no record may be a recent one.
-        let bits = f64::midpoint((fresh(i, OLD_DAYS) - any).exp2(), 1.0).log2();
-        vec![StormFactor {
-            what: "freshness".into(),
-            bits,
-            words: "older marks look otherwise; one that is on no record may be recent".into(),
-        }]
-    } else {
-        vec![]
+    // Of a storm nobody knows only what ages speaks. It is as likely some years old as of any age: a storm that is on no record may be
+    // a recent one.
+    let mut older = vec![];
+    let mut aged = |what: &str, bits: f64, words: &str| {
+        let bits = f64::midpoint(bits.exp2(), 1.0).log2();
+        older.push(StormFactor { what: what.into(), bits, words: words.into() });
     };
+    if i.fresh + i.oxidised > 0 {
+        let bits = fresh(i, OLD_DAYS) - any_age(|d| fresh(i, d).exp2()).log2();
+        aged("freshness", bits, "older marks look otherwise; one that is on no record may be recent");
+    }
+    if i.spatter_from_deg.is_some() {
+        let bits = spatter_lasts(OLD_DAYS).log2() - any_age(spatter_lasts).log2();
+        aged("spatter age", bits, "old spatter is washed off; a storm that is on no record may be recent");
+    }
     let p = UNLISTED * older.iter().map(|f| f.bits).sum::<f64>().exp2();
     ranked.push(RankedStorm { event: None, words: "older than all of these, or not on record".into(), p, factors: older });
     let all: f64 = ranked.iter().map(|r| r.p).sum();

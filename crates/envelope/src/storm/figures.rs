@@ -4,6 +4,7 @@ use super::events::WhichStormOut;
 use super::hail::{BreakEven, Directional, SlopeRate};
 use super::hits::HitVerdict;
 use super::record::{HowSeen, MarkKind};
+use super::said::SaidCount;
 use super::wind::{ExactShare, WindOut};
 use crate::rain::account::Offered;
 use crate::roof::access::Decision;
@@ -181,6 +182,8 @@ pub struct StormAccount {
     pub mends: Vec<Mend>,
     /// What may go to the round as notes.
     pub offered: Vec<Offered>,
+    /// Counts that were told on the round and stand in no square.
+    pub said: Vec<SaidCount>,
     /// What could not be reached, or was seen from afar.
     pub unreached: Vec<String>,
     /// Where people can be hurt.

@@ -4,7 +4,7 @@
 //! nor renaming its parts moves a square.
 
 use crate::plane::Point;
-use crate::roof::shape::Facet;
+use crate::roof::shape::{Facet, inside};
 
 /// So many draws, and the slope has no room.
 const MOST_DRAWS: u32 = 20_000;
@@ -64,16 +64,6 @@ impl Rect {
     }
 }
 
-fn within(ring: &[Point], p: Point) -> bool {
-    let next = ring.iter().cycle().skip(1);
-    ring.iter()
-        .zip(next)
-        .filter(|(a, b)| (a[1] > p[1]) != (b[1] > p[1]) && p[0] < a[0] + (p[1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0]))
-        .count()
-        % 2
-        == 1
-}
-
 impl Frame {
     pub(super) fn of(facet: &Facet) -> Frame {
         // A flat roof has no up; its own north will do.
@@ -118,10 +108,10 @@ impl Frame {
     pub(super) fn holds(&self, r: Rect, margin: f64) -> bool {
         let wide = r.wider(margin);
         self.parts.iter().any(|rings| {
-            let inside = |ring: &Vec<Point>| within(ring, r.middle());
+            let holds = |ring: &Vec<Point>| inside(ring, r.middle());
             let (outer, holes) = (&rings[0], &rings[1..]);
-            inside(outer)
-                && !holes.iter().any(inside)
+            holds(outer)
+                && !holes.iter().any(holds)
                 && !rings.iter().any(|ring| ring.iter().zip(ring.iter().cycle().skip(1)).any(|(a, b)| wide.meets(*a, *b)))
         })
     }

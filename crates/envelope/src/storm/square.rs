@@ -10,7 +10,8 @@ use std::collections::{BTreeMap, BTreeSet};
 /// No hailstone on record left a larger mark, metres.
 pub const MOST_MARK_M: f64 = 0.15;
 
-const MOST_HITS: usize = 500;
+/// Nobody counts more in one square.
+pub(super) const MOST_HITS: usize = 500;
 
 /// Longer than any slope.
 const MOST_SLOPE_M: f64 = 1000.0;
@@ -60,6 +61,9 @@ pub struct HitKept {
     /// Signs that were looked at; they are weighed and then decide.
     #[serde(default)]
     pub signs: BTreeMap<String, String>,
+    /// The picture it was marked on; empty when it was tapped or typed.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub picture: String,
 }
 
 /// A square that was moved from where the seed put it.
@@ -188,6 +192,9 @@ impl SquareKept {
             }
             if !(0.0..=1.0).contains(&h.x) || !(0.0..=1.0).contains(&h.y) {
                 return Err((field("x"), format!("{} lies outside its square and does not count.", h.id)));
+            }
+            if too_long(&h.picture, SHORT_TEXT).is_some() {
+                return Err((field("picture"), "That is the name of no picture.".into()));
             }
             mark_size(&h.size).map_err(|m| (field("size"), m))?;
             hit(&HitInput { signs: h.signs.clone() }).map_err(|m| (field("signs"), m))?;

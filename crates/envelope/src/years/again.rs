@@ -72,6 +72,10 @@ pub struct SeriesValue {
     pub value: f64,
     /// The figure in the reader's units.
     pub words: String,
+    /// The day it was read, when it is known: a crack keeps the widths of earlier visits.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "schema", schema(value_type = Option<String>, format = Date))]
+    pub on: Option<jiff::civil::Date>,
 }
 
 /// One recommendation of the earlier visit, and what became of it.
@@ -289,7 +293,10 @@ pub fn return_account(kept: &ReturnKept, now: &[SeriesValue], fresh: &[String]) 
         .then
         .iter()
         .map(|t| {
-            let n = now.iter().find(|n| n.kind == t.kind && n.name == t.name);
+            // What was taken along from the earlier visit was not read at this one.
+            let since = t.on.or(kept.then_on);
+            let of_this_visit = |n: &&SeriesValue| n.on.is_none_or(|on| since.is_none_or(|then| on > then));
+            let n = now.iter().filter(of_this_visit).find(|n| n.kind == t.kind && n.name == t.name);
             let change = match n {
                 None => "not read again".to_owned(),
                 Some(n) if n.words == t.words => "as it was".to_owned(),
@@ -395,7 +402,8 @@ mod tests {
 
     #[test]
     fn readings_stand_beside_each_other() {
-        let value = |name: &str, value: f64| SeriesValue { kind: "crack".into(), name: name.into(), value, words: format!("{value} mm") };
+        let value =
+            |name: &str, value: f64| SeriesValue { kind: "crack".into(), name: name.into(), value, words: format!("{value} mm"), on: None };
         let mut r = kept(vec![]);
         r.then = vec![value("C1", 0.4), value("C2", 0.3), value("C3", 0.2)];
         let a = return_account(&r, &[value("C1", 0.6), value("C2", 0.3)], &["Open joint, rear".into()]);
@@ -403,5 +411,18 @@ mod tests {
         assert_eq!(change, ["more", "as it was", "not read again"]);
         assert_eq!(a.letter, ["Nothing of what was recommended is left to do.", "New: Open joint, rear"]);
         assert!(a.before.unwrap().contains("said to be mended"));
+    }
+
+    #[test]
+    fn what_was_taken_along_is_not_read_again_whatever_is_known_of_the_visit() {
+        let day = |d: i8| jiff::civil::date(2026, 11, d);
+        let width =
+            |mm: f64, on| SeriesValue { kind: "crack".into(), name: "C1".into(), value: mm, words: format!("{mm} mm"), on: Some(on) };
+        for then_on in [None, Some(day(20))] {
+            let kept = ReturnKept { then_on, then: vec![width(0.8, day(18))], ..ReturnKept::default() };
+            let row = |now: SeriesValue| return_account(&kept, &[now], &[]).readings.remove(0);
+            assert_eq!((row(width(0.8, day(18))).now, row(width(0.8, day(18))).change.as_str()), (None, "not read again"), "{then_on:?}");
+            assert_eq!(row(width(1.1, day(25))).change, "more", "{then_on:?}");
+        }
     }
 }
