@@ -17,7 +17,7 @@ use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
 use envelope::years::again::{Became, ReturnKept};
 use envelope::years::building::Building;
-use ledger::{Change, Ledger, LedgerError, Request};
+use ledger::{Change, Entity, Ledger, LedgerError, Request};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -289,27 +289,25 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
             attach(ledger, &request(), job, job_id, p, Some((note_id, place)), &day)?;
         }
     }
-    if let Some(roof) = &job.roof {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:roof"), None, roof)?], &[])?;
+    /// What a job has one of. A return visit has taken some along: it is read anew.
+    fn one<T: Entity>(ledger: &Ledger, request: Request, job_id: &str, body: Option<&T>) -> Result<(), DemoError> {
+        let Some(body) = body else { return Ok(()) };
+        let id = T::KIND.only_id(job_id);
+        let base = match ledger.get::<T>(job_id, &id) {
+            Ok(kept) => Some(kept.rev),
+            Err(LedgerError::NotFound { .. }) => None,
+            Err(e) => return Err(e.into()),
+        };
+        ledger.apply(&request, job_id, &[Change::put(&id, base, body)?], &[])?;
+        Ok(())
     }
-    if let Some(rainwater) = &job.rainwater {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:rainwater"), None, rainwater)?], &[])?;
-    }
-    if let Some(ground) = &job.ground {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:ground"), None, ground)?], &[])?;
-    }
-    if let Some(walls) = &job.walls {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:walls"), None, walls)?], &[])?;
-    }
-    if let Some(moisture) = &job.moisture {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:moisture"), None, moisture)?], &[])?;
-    }
-    if let Some(trace) = &job.trace {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:trace"), None, trace)?], &[])?;
-    }
-    if let Some(storm) = &job.storm {
-        ledger.apply(&request(), job_id, &[Change::put(&format!("{job_id}:storm"), None, storm)?], &[])?;
-    }
+    one(ledger, request(), job_id, job.roof.as_ref())?;
+    one(ledger, request(), job_id, job.rainwater.as_ref())?;
+    one(ledger, request(), job_id, job.ground.as_ref())?;
+    one(ledger, request(), job_id, job.walls.as_ref())?;
+    one(ledger, request(), job_id, job.moisture.as_ref())?;
+    one(ledger, request(), job_id, job.trace.as_ref())?;
+    one(ledger, request(), job_id, job.storm.as_ref())?;
     let mut items: Vec<Item> = Vec::new();
     for counted in &job.items {
         for (name, label) in next_names(&items, counted.face, counted.kind, counted.labels.len() as u32).into_iter().zip(&counted.labels) {
@@ -387,7 +385,7 @@ mod tests {
     #[test]
     fn the_demo_is_as_large_as_it_says() {
         let all = jobs();
-        assert!(all[0].notes.len() >= 30 && all[1].notes.len() >= 15 && all[2].notes.is_empty());
+        assert!(all[0].notes.len() >= 30 && all[1].notes.len() >= 15 && all[2].notes.len() >= 20);
         let faces: BTreeSet<_> = all[0].notes.iter().map(|n| n.at).collect();
         for face in Face::ALL {
             assert!(faces.iter().any(|c| matches!(c, Cell::Outside(f, _) if *f == face)), "{face:?} has no note");

@@ -18,7 +18,7 @@ const INK: &str = "#1B2329";
 
 // Colours: ink lines, plaster grounds, water blue only where there is water.
 #[rustfmt::skip]
-const ALL: [Scene; 29] = [
+const ALL: [Scene; 32] = [
     ("gutter-clear", "Front gutter, clean and open", r##"<g class="l"><path class="f" d="M80 180L880 180L880 240L80 240Z"/><path class="p" d="M60 250H900L880 330H80Z"/><path d="M60 250H900M80 330H880"/><path d="M820 330V640M850 330V640"/><path class="t" d="M80 120h800M80 140h800M80 160h800"/></g>"##),
     ("stucco-crack", "Hairline crack from the window corner", r##"<g class="l"><rect class="p" x="120" y="160" width="340" height="400"/><path d="M290 160V560M120 360H460"/><path class="k" d="M460 160l40 -22l22 14l46 -40l38 6l70 -46"/><path class="d" d="M470 210l200 -130"/></g><text x="610" y="180" font-size="30">1/16 in</text>"##),
     ("spray-head", "Spray head beside the porch", r##"<g class="l"><rect class="p" x="60" y="80" width="260" height="480"/><path class="t" d="M60 140h260M60 210h260M60 280h260M60 350h260M60 420h260M60 490h260"/><path d="M40 560H920"/><path class="f" d="M420 560v-70h40v70z"/></g><path class="w" d="M440 488Q380 360 322 330M440 488Q400 410 322 400M440 488Q410 450 322 460"/><path class="d l" d="M322 610H440"/><text x="345" y="660" font-size="30">6 in</text>"##),
@@ -48,13 +48,16 @@ const ALL: [Scene; 29] = [
     ("mastic", "Mastic smeared over the lifted chimney flashing", r##"<g class="l"><path class="p" d="M40 120H920V660H40Z"/><path class="t" d="M40 220H920M40 320H920M40 520H920M40 620H920"/><path class="f" d="M330 140H650V430H330Z"/><path d="M330 200h320M330 260h320M330 320h320M330 380h320"/><path class="k" d="M300 440L690 424"/></g><path fill="#1B2329" opacity=".7" d="M296 420q40 -26 90 -8q60 20 110 -6q70 -20 110 8q60 4 80 24q-40 34 -110 20q-60 -14 -120 8q-90 18 -160 -46z"/>"##),
     ("fascia-covered", "A new board over the old fascia", r##"<g class="l"><rect class="p" x="60" y="180" width="840" height="170"/><path class="f" d="M60 350H640V430H60Z"/><rect class="f" x="600" y="196" width="280" height="140"/><path class="t" d="M60 120H900M60 145H900"/></g><g fill="#1B2329"><circle cx="626" cy="222" r="6"/><circle cx="854" cy="222" r="6"/><circle cx="626" cy="310" r="6"/><circle cx="854" cy="310" r="6"/></g>"##),
     ("bracket", "Bracket bolted through the shingles", r##"<g class="l"><path class="p" d="M60 80H900V640H60Z"/><path class="t" d="M60 180H900M60 280H900M60 380H900M60 480H900M60 580H900"/><path class="f" d="M380 340H580V440H380Z"/><path d="M480 390L560 140M480 390L440 150M430 130H580"/></g><g fill="#1B2329"><circle cx="404" cy="364" r="9"/><circle cx="556" cy="364" r="9"/><circle cx="404" cy="416" r="9"/><circle cx="556" cy="416" r="9"/></g>"##),
+    ("ridge-creased", "Ridge pieces creased along the wind side", r##"<g class="l"><path class="p" d="M40 640L480 160L920 640Z"/><path class="f" d="M120 470L480 90L840 470L780 520L480 200L180 520Z"/><path class="t" d="M240 345L300 395M360 218L420 268M720 345L660 395M600 218L540 268"/></g><path class="l k" d="M150 500L240 400M270 372L350 284"/><text x="60" y="700" font-size="26">crease</text><path class="l" d="M150 690L215 430"/>"##),
+    ("gutter-dents", "Fresh dents along the lake gutter", r##"<g class="l"><path class="p" d="M60 200H900L860 420H100Z"/><path class="f" d="M60 170H900V205H60Z"/></g><g class="l"><circle cx="210" cy="300" r="22"/><circle cx="330" cy="350" r="16"/><circle cx="470" cy="285" r="24"/><circle cx="600" cy="340" r="18"/><circle cx="740" cy="300" r="20"/></g><path class="l" d="M446 470H494M446 460V480M494 460V480"/><text x="510" y="480" font-size="26">16 mm</text>"##),
+    ("old-feet", "Grey cracks along the line to the stove pipe", r##"<g class="l"><path class="p" d="M60 80H900V640H60Z"/><path class="t" d="M60 190H900M60 300H900M60 410H900M60 520H900"/><rect class="f" x="740" y="110" width="70" height="120"/></g><g class="l"><path d="M150 600V550M250 510V450M360 400V345M470 380V330M570 290V240M660 270V210"/></g><path class="t" d="M130 620Q420 420 730 220" fill="none" stroke-dasharray="14 10"/>"##),
 ];
 
 /// The names of the scenes.
-pub const SCENES: [&str; 29] = {
-    let mut names = [""; 29];
+pub const SCENES: [&str; 32] = {
+    let mut names = [""; 32];
     let mut i = 0;
-    while i < 29 {
+    while i < 32 {
         names[i] = ALL[i].0;
         i += 1;
     }

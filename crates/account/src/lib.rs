@@ -30,6 +30,7 @@ use envelope::practice::Practice;
 use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
 use envelope::rain::record::Rainwater;
 use envelope::roof::account::{Account, AccountInput, account};
+use envelope::roof::key_plan::{KeyPlan, key_plan};
 use envelope::roof::record::Roof;
 use envelope::round::Note;
 use envelope::site::{Cell, Face};
@@ -179,6 +180,12 @@ impl Case {
                 AccountInput { roof: self.roof_kept(), brief: self.brief().clone(), practice: self.practice.clone(), today: self.today };
             Arc::new(account(&input, &self.notes().collect::<Vec<_>>()))
         })
+    }
+
+    /// The building from above: its own outline where its roof is drawn, else the wheel.
+    pub fn key_plan(&self) -> KeyPlan {
+        let own = self.roof().shape.as_ref().and_then(|s| key_plan(s, self.brief().front_faces));
+        own.unwrap_or_else(|| KeyPlan::of_wheel(&self.view().wheel))
     }
 
     /// What goes into the account of the rain: other gutters than those that were met, another rain.
@@ -338,6 +345,7 @@ impl Case {
             visit: self.brief().visited_on.unwrap_or(self.today),
             practice: &self.practice,
             noted: self.notes().filter_map(|n| Some((n.place.face, n.place.zone, n.condition.clone()?))).collect(),
+            notes: self.whole.notes.iter().map(|n| (n.id.as_str(), &n.body)).collect(),
         }
     }
     /// What follows from the count after a storm.

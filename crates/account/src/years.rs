@@ -3,12 +3,15 @@
 
 use crate::{Case, JobView};
 use envelope::finding::{Finding, ReportPart, Urgency};
+use envelope::ground::record::{BookLine, BookRecord, Ground};
 use envelope::job::{Brief, Job, VisitKind};
+use envelope::moisture::record::Moisture;
 use envelope::rain::record::Rainwater;
 use envelope::roof::access::capital;
 use envelope::roof::record::{FittingKind, Said};
 use envelope::round::NoteKind;
 use envelope::site::ItemKind;
+use envelope::wall::record::Walls;
 use envelope::years::again::{OldPicture, ReturnAccount, ReturnKept, ReturnLine, SeriesValue, return_account};
 use envelope::years::building::{Building, PlaceHistory, PlaceSeen, comes_back, place_history};
 use envelope::years::leaving::{DUE_DAYS, DueAccount, MissingThing, due_words};
@@ -25,38 +28,39 @@ use utoipa::ToSchema;
 pub fn series(case: &Case) -> Vec<SeriesValue> {
     let u = case.practice().units;
     let mut out = vec![];
-    let mut put = |kind: &str, name: String, value: f64, words: String| {
-        out.push(SeriesValue { kind: kind.to_owned(), name, value, words });
+    let visit = case.brief().visited_on;
+    let mut put = |kind: &str, name: String, value: f64, words: String, on: Option<Date>| {
+        out.push(SeriesValue { kind: kind.to_owned(), name, value, words, on });
     };
     let whole = case.whole();
     if whole.walls.is_some() {
         for (c, a) in case.walls_kept().cracks.iter().zip(&case.walls().cracks) {
             if let Some(m) = a.widest_m {
-                put("crack", format!("{}, {}", c.id, c.face.name().to_lowercase()), m, u.fine(m));
+                put("crack", format!("{}, {}", c.id, c.face.name().to_lowercase()), m, u.fine(m), c.readings.iter().map(|r| r.on).max());
             }
         }
     }
     if whole.ground.is_some() {
         let book = case.survey().account.book.iter().filter(|b| b.within_tolerance != Some(false));
         for p in book.flat_map(|b| &b.points) {
-            put("height", p.point.clone(), p.adjusted_by_setup_m, u.fine(p.adjusted_by_setup_m));
+            put("height", p.point.clone(), p.adjusted_by_setup_m, u.fine(p.adjusted_by_setup_m), visit);
         }
     }
     if whole.moisture.is_some() {
         // Of several days the last one counts.
         let mut maps: Vec<_> = case.moisture().maps.iter().filter_map(|m| Some((m, m.map.as_ref()?))).collect();
         maps.sort_by_key(|(m, _)| m.on);
-        let mut last: std::collections::BTreeMap<String, f64> = Default::default();
+        let mut last: std::collections::BTreeMap<String, (f64, Date)> = Default::default();
         for (m, map) in maps {
-            last.insert(m.name.clone(), map.area_m2);
+            last.insert(m.name.clone(), (map.area_m2, m.on));
         }
-        for (name, area) in last {
-            put("moisture", format!("wet area, {name}"), area, u.area(area));
+        for (name, (area, on)) in last {
+            put("moisture", format!("wet area, {name}"), area, u.area(area), Some(on));
         }
     }
     if whole.roof.is_some() {
         for c in &case.roof().coverings {
-            put("life", c.name.clone(), f64::from(c.plan_year), format!("to be renewed in {}", c.plan_year));
+            put("life", c.name.clone(), f64::from(c.plan_year), format!("to be renewed in {}", c.plan_year), visit);
         }
     }
     out
@@ -155,11 +159,27 @@ pub fn return_changes(earlier: &Case, new: &str) -> Result<Vec<Change>, LedgerEr
     }
     along(&mut out, new, whole.roof.as_ref().map(|r| &r.body))?;
     along(&mut out, new, whole.rainwater.as_ref().map(|r| &r.body))?;
+    along(&mut out, new, whole.walls.as_ref().map(|w| walls_again(&w.body)).as_ref())?;
+    along(&mut out, new, whole.ground.as_ref().map(|g| ground_again(&g.body)).as_ref())?;
+    along(&mut out, new, whole.moisture.as_ref().map(|m| Moisture { rooms: m.body.rooms.clone(), ..Moisture::default() }).as_ref())?;
     for i in &whole.items {
         let own = uuid::Uuid::new_v5(&uuid::Uuid::NAMESPACE_URL, format!("{new} {}", i.id).as_bytes());
         out.push(Change::put(&own.to_string(), None, &i.body)?);
     }
     Ok(out)
+}
+
+/// What is read of the walls again: cracks with the widths they had, so that a trend goes on. What was judged then is a line to answer.
+fn walls_again(then: &Walls) -> Walls {
+    Walls { cracks: then.cracks.clone(), ..Walls::default() }
+}
+
+/// The ground as it lies: soil, what stands nearby, lower edges of claddings. Heights are read anew, in a book with the same points in
+/// the same order.
+fn ground_again(then: &Ground) -> Ground {
+    let line = |l: &BookLine| BookLine { point: l.point.clone(), ..BookLine::default() };
+    let book = BookRecord { start: then.book.start.clone(), lines: then.book.lines.iter().map(line).collect() };
+    Ground { spots: vec![], lines: vec![], book, ..then.clone() }
 }
 
 /// What a return visit comes to, with what is new at it; none when it is no return visit.
@@ -382,8 +402,10 @@ pub fn building_account(building: &Building, cases: &[std::sync::Arc<Case>], tod
     let mut rows: Vec<SeriesRow> = vec![];
     for c in &cases {
         for s in series(c) {
-            let point = SeriesPoint { on: c.brief().visited_on, value: s.value, words: s.words };
+            let point = SeriesPoint { on: s.on.or(c.brief().visited_on), value: s.value, words: s.words };
             match rows.iter_mut().find(|r| r.kind == s.kind && r.name == s.name) {
+                // A width that a later visit took along was read once.
+                Some(r) if r.values.contains(&point) && point.on != c.brief().visited_on => {}
                 Some(r) => r.values.push(point),
                 None => rows.push(SeriesRow { kind: s.kind, name: s.name, values: vec![point] }),
             }

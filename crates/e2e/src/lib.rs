@@ -96,6 +96,19 @@ impl Server {
         Ok(reqwest::get(format!("{}{path}", self.address)).await?.error_for_status()?.bytes().await?.to_vec())
     }
 
+    /// A job of its own with the brief of a demo job, and nothing met yet.
+    ///
+    /// # Errors
+    /// When it cannot be made.
+    pub async fn new_job(&self, name: &str, like: &str) -> Result<String> {
+        let view = self.json(&format!("/api/jobs/{}", self.job(like).await?)).await?;
+        let id = "0190bbbb-0000-7000-8000-000000000001";
+        let body = serde_json::json!({ "base": null, "body": { "name": name, "brief": view["job"]["body"]["brief"] } });
+        let put = reqwest::Client::new().put(format!("{}/api/jobs/{id}", self.address)).header("idempotency-key", id).json(&body);
+        put.send().await?.error_for_status()?;
+        Ok(id.to_owned())
+    }
+
     /// The id of the job whose name begins so.
     ///
     /// # Errors
@@ -147,6 +160,18 @@ impl Browser {
     /// # Errors
     /// When either cannot be started.
     pub async fn start(width: u32, height: u32) -> Result<Browser> {
+        Browser::start_with(width, height, &[]).await
+    }
+
+    /// The same with a camera: the browser's own moving test picture, which may be used without asking.
+    ///
+    /// # Errors
+    /// When either cannot be started.
+    pub async fn start_with_camera(width: u32, height: u32) -> Result<Browser> {
+        Browser::start_with(width, height, &["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]).await
+    }
+
+    async fn start_with(width: u32, height: u32, more: &[&str]) -> Result<Browser> {
         let profile = TempDir::new()?;
         let port = free_port()?;
         let process = Running(
@@ -171,7 +196,10 @@ impl Browser {
             "--disable-dev-shm-usage",
             "--hide-scrollbars",
             "--force-device-scale-factor=1",
-        ] {
+        ]
+        .iter()
+        .chain(more)
+        {
             caps.add_arg(arg)?;
         }
         caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;

@@ -26,12 +26,12 @@ fn same_job(view: &Value) -> Value {
 async fn from_a_walk_to_a_report_and_to_another_machine() -> Result<()> {
     let server = Server::start(true).await?;
     let b = Browser::start(1280, 800).await?;
-    let job = server.job("Heron").await?;
+    let job = server.new_job("Gull Boathouse", "Heron").await?;
     let view = format!("/api/jobs/{job}");
 
     // Open the job from the list.
     b.driver.goto(&server.address).await?;
-    b.press("Heron Boathouse").await?;
+    b.press("Gull Boathouse").await?;
     b.sees("Front face").await?;
 
     // Three faces with keys only: ] walks on, - goes down, N is the note line, Enter keeps, Escape leaves the line.
@@ -110,7 +110,7 @@ async fn from_a_walk_to_a_report_and_to_another_machine() -> Result<()> {
     let pdf = server.bytes(&link).await?;
     let text = pdf_extract::extract_text_from_mem(&pdf)?.split_whitespace().collect::<Vec<_>>().join(" ");
     for said in [
-        "Heron Boathouse",
+        "Gull Boathouse",
         "Storm assessment",
         "Too few or no outlets",
         "Shakes cracked through",
@@ -129,7 +129,7 @@ async fn from_a_walk_to_a_report_and_to_another_machine() -> Result<()> {
     b.driver.goto(&other.address).await?;
     b.sees("No jobs yet").await?;
     b.css("input[type=file]").await?.send_keys(bundle.display().to_string()).await?;
-    b.named("Heron Boathouse").await?;
+    b.named("Gull Boathouse").await?;
     assert_eq!(same_job(&other.json(&view).await?), same_job(&closed));
     // Twice is refused, in words.
     let again = server.data.path().join("again.zip");
@@ -338,7 +338,7 @@ async fn a_finding_is_set_by_hand_deleted_and_brought_back() -> Result<()> {
 async fn a_recorded_walk_is_reviewed_with_one_key_each() -> Result<()> {
     let server = Server::start(true).await?;
     let b = Browser::start(1280, 800).await?;
-    let job = server.job("Heron").await?;
+    let job = server.new_job("Gull Boathouse", "Heron").await?;
     let view = format!("/api/jobs/{job}");
     b.driver.goto(format!("{}/jobs/{job}/round", server.address)).await?;
     b.press("Read in a recorded walk").await?;
@@ -394,7 +394,7 @@ async fn another_school_shows_what_it_would_change_before_it_is_kept() -> Result
 async fn openings_are_counted_and_undo_and_redo_walk_the_history() -> Result<()> {
     let server = Server::start(true).await?;
     let b = Browser::start(820, 1180).await?;
-    let job = server.job("Heron").await?;
+    let job = server.new_job("Gull Boathouse", "Heron").await?;
     let view = format!("/api/jobs/{job}");
     b.driver.goto(format!("{}/jobs/{job}/round", server.address)).await?;
     b.until("[...document.querySelectorAll('main button')].filter(x => x.textContent.startsWith('Count')).length === 2").await?;

@@ -173,3 +173,52 @@ async fn the_clinic_over_the_years() -> Result<()> {
     b.until("[...document.querySelectorAll('main img')].filter(i => i.complete && i.naturalWidth > 0).length === 2").await?;
     b.close().await
 }
+
+/// The picture of then lies half transparent over the camera; what is taken stands beside it, under a slider, and is kept.
+#[tokio::test]
+async fn a_picture_is_taken_in_the_frame_of_then() -> Result<()> {
+    let server = Server::start(true).await?;
+    let again = server.job("Thistlewick Animal Clinic, return").await?;
+    let page = format!("/api/jobs/{again}/return");
+    let with_old = |v: &Value| {
+        let lines = v["kept"]["lines"].as_array().cloned().unwrap_or_default();
+        lines.into_iter().find(|l| l["then"].as_array().is_some_and(|t| !t.is_empty())).unwrap_or_default()
+    };
+    let line = with_old(&server.json(&page).await?);
+    let (number, before) = (line["number"].as_u64().context("no line with a picture")?, line["now"].clone());
+    let more = format!(
+        "[...document.querySelectorAll('main ol li')].find(l => l.getAttribute('aria-label').startsWith('{number}. ')).querySelector('[aria-expanded=false]').click()"
+    );
+
+    // Without a camera it is said, and another way is shown; nothing changes.
+    let b = Browser::start(820, 1180).await?;
+    b.driver.goto(format!("{}/jobs/{again}/return", server.address)).await?;
+    b.sees("recommendations of the earlier visit").await?;
+    b.driver.execute(&more, vec![]).await?;
+    b.press("Then, half transparent over the camera").await?;
+    b.sees("The camera cannot be used here").await?;
+    b.css("input[type=file]").await?;
+    b.close().await?;
+    assert_eq!(with_old(&server.json(&page).await?)["now"], before);
+
+    let b = Browser::start_with_camera(820, 1180).await?;
+    b.driver.goto(format!("{}/jobs/{again}/return", server.address)).await?;
+    b.sees("recommendations of the earlier visit").await?;
+    b.driver.execute(&more, vec![]).await?;
+    b.press("Then, half transparent over the camera").await?;
+    b.until("document.querySelector('main video')?.videoWidth > 0").await?;
+    b.until("getComputedStyle(document.querySelector('main img[alt=Then]')).opacity === '0.5'").await?;
+    b.press("Take it in the same frame").await?;
+    let kept = kept_as(&server, &page, |v| with_old(v)["now"].is_string() && with_old(v)["now"] != before).await?;
+    b.until("!document.querySelector('main video') && document.querySelector('main img[alt=Now]')?.naturalWidth > 0").await?;
+    // The slider uncovers one and covers the other.
+    let clip = "getComputedStyle(document.querySelector('main img[alt=Then]')).clipPath";
+    b.until(&format!("{clip} === 'inset(0px 50% 0px 0px)'")).await?;
+    b.driver.execute("document.querySelector('input[type=range]').focus()", vec![]).await?;
+    b.keys(Key::Home).await?;
+    b.until(&format!("{clip} === 'inset(0px 100% 0px 0px)'")).await?;
+    let id = with_old(&kept)["now"].as_str().context("no picture")?.to_owned();
+    let taken = server.bytes(&format!("/api/jobs/{again}/pictures/{id}/display")).await?;
+    assert!(taken.starts_with(b"\xff\xd8") && taken.len() > 1000, "a picture of the camera");
+    b.close().await
+}

@@ -10,6 +10,7 @@ use crate::store::{Ledger, practice_of};
 use envelope::job::Job;
 use envelope::practice::Practice;
 use envelope::round::Note;
+use envelope::years::building::Building;
 use rusqlite::{OptionalExtension, Transaction, params};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -72,6 +73,20 @@ impl Now<'_> {
     /// What SQLite says.
     pub fn practice(&self) -> Result<Practice, LedgerError> {
         Ok(practice_of(self.tx, &self.job()?)?.0)
+    }
+    /// A building; it is no part of the job.
+    ///
+    /// # Errors
+    /// [`LedgerError::NotFound`].
+    pub fn building(&self, id: &str) -> Result<Record<Building>, LedgerError> {
+        find(self.tx, id, id)?.ok_or_else(|| LedgerError::NotFound { kind: Kind::Building, id: id.to_owned() })
+    }
+    /// The jobs that belong to a building.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn jobs_of_building(&self, building: &str) -> Result<Vec<String>, LedgerError> {
+        crate::leaving::jobs_of_building(self.tx, building)
     }
     /// One entity of the job.
     ///

@@ -49,6 +49,13 @@ fn write(tx: &Transaction<'_>, job_id: &str, at: &str, who: &str, export: &Expor
     Ok(())
 }
 
+/// The jobs that belong to a building.
+pub(crate) fn jobs_of_building(c: &rusqlite::Connection, building: &str) -> Result<Vec<String>, LedgerError> {
+    let mut q = c.prepare_cached("SELECT id FROM job WHERE building = ?1 AND deleted = 0")?;
+    let rows = q.query_map([building], |r| r.get(0))?;
+    Ok(rows.collect::<Result<_, _>>()?)
+}
+
 impl Now<'_> {
     /// Writes down what is sent by the request that is being answered: a retry of it writes nothing again.
     ///
@@ -100,10 +107,7 @@ impl Ledger {
     /// # Errors
     /// What SQLite says.
     pub fn jobs_of_building(&self, building: &str) -> Result<Vec<String>, LedgerError> {
-        let c = self.read();
-        let mut q = c.prepare_cached("SELECT id FROM job WHERE building = ?1 AND deleted = 0")?;
-        let rows = q.query_map([building], |r| r.get(0))?;
-        Ok(rows.collect::<Result<_, _>>()?)
+        jobs_of_building(&self.read(), building)
     }
 
     /// Addresses of every job, and the building it belongs to: for finding those of the same house.

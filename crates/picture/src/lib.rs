@@ -12,8 +12,8 @@ use std::io::Cursor;
 
 /// Longer side of the picture for viewing.
 const DISPLAY_SIDE: u32 = 1600;
-/// Longer side of the picture for print: 58 mm of paper at 400 pixels to the inch.
-const PRINT_SIDE: u32 = 900;
+/// Longer side of the picture for print: 58 mm of paper at 260 pixels to the inch; the typesetter holds all of them at once.
+const PRINT_SIDE: u32 = 600;
 /// Longer side of the small picture.
 const THUMB_SIDE: u32 = 320;
 const DISPLAY_QUALITY: u8 = 82;
@@ -47,7 +47,7 @@ pub struct Ingested {
     pub original: Blob,
     /// Upright, at most 1600 pixels on its longer side, without metadata.
     pub display: Blob,
-    /// At most 900 pixels on its longer side.
+    /// At most 600 pixels on its longer side.
     pub print: Blob,
     /// Small.
     pub thumb: Blob,

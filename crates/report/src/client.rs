@@ -6,7 +6,7 @@ use crate::sources::PictureSource;
 use account::{Case, FirstThing};
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
-use drawing::{Look, marks_svg, wheel_svg};
+use drawing::{Look, css_tones, marks_svg, wheel_svg};
 use envelope::finding::{Finding, ReportPart};
 use envelope::years::leaving::{LONGEST_QUESTION, SaidKind};
 use ledger::{Picture, Record};
@@ -30,7 +30,7 @@ pub fn client_page(case: &Case, pictures: &dyn PictureSource, questions: Option<
     let found: Vec<&Finding> = of(ReportPart::Findings).collect();
     let good: Vec<&Finding> = of(ReportPart::Good).collect();
     let b = case.brief();
-    let wheel = wheel_svg(&view.wheel, &view.coverage, &case.by_cell(), Look::PRINT);
+    let wheel = wheel_svg(&view.wheel, &view.coverage, &case.by_cell(), Look::PAGE);
     let fonts = format!(
         "@font-face{{font-family:Page;font-weight:400;src:url({})}}@font-face{{font-family:Page;font-weight:700;src:url({})}}",
         data("font/ttf", REGULAR),
@@ -45,7 +45,7 @@ pub fn client_page(case: &Case, pictures: &dyn PictureSource, questions: Option<
                 meta name="viewport" content="width=device-width, initial-scale=1";
                 meta name="robots" content="noindex";
                 title { (view.job.body.name) ": " (view.visit) }
-                style { (PreEscaped(fonts)) (PreEscaped(STYLE)) }
+                style { (PreEscaped(fonts)) (PreEscaped(css_tones())) (PreEscaped(STYLE)) }
             }
             body data-questions=[questions] {
                 header {

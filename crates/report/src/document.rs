@@ -7,6 +7,7 @@ use account::{Case, JobView};
 use drawing::{Look, marks_svg, places_svg, wheel_svg};
 use envelope::finding::{Effect, Finding, ReportPart};
 use envelope::measure::Units;
+use envelope::roof::key_plan::KeyPlan;
 use envelope::site::Cell;
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
@@ -205,14 +206,14 @@ fn rules(view: &JobView) -> Vec<Value> {
 }
 
 /// Where each of some findings lies, small: one drawing for each place.
-fn keys(view: &JobView) -> BTreeMap<String, String> {
-    let cells: BTreeSet<Cell> = view.notes.iter().map(|n| n.body.place.cell()).collect();
-    let one = |c: Cell| (c.to_string(), places_svg(&view.wheel, &BTreeMap::new(), &BTreeSet::from([c]), Look::PRINT));
+fn keys(case: &Case, plan: &KeyPlan) -> BTreeMap<String, String> {
+    let cells: BTreeSet<Cell> = case.view().notes.iter().map(|n| n.body.place.cell()).collect();
+    let one = |c: Cell| (c.to_string(), places_svg(plan, &BTreeMap::new(), &BTreeSet::from([c]), Look::PRINT));
     cells.into_iter().map(one).collect()
 }
 
 /// The building with the numbers of its findings; what comes first on a dark ground.
-fn places(case: &Case) -> String {
+fn places(case: &Case, plan: &KeyPlan) -> String {
     let view = case.view();
     let first: BTreeSet<&str> = case.front().first.iter().map(|f| f.note_id.as_str()).collect();
     let mut numbers: BTreeMap<Cell, Vec<usize>> = BTreeMap::new();
@@ -225,7 +226,7 @@ fn places(case: &Case) -> String {
             }
         }
     }
-    places_svg(&view.wheel, &numbers, &dark, Look::PRINT)
+    places_svg(plan, &numbers, &dark, Look::PRINT)
 }
 
 /// Places that were not looked at, face by face.
@@ -291,6 +292,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnin
         ("roof", crate::roof_report::roof_data(case)),
     ];
     let gaps = gap_places(view);
+    let plan = case.key_plan();
     let open = open_expectations(view);
     let levels = benches.iter().any(|(n, v)| *n == "ground" && v["levels"].as_array().is_some_and(|l| !l.is_empty()));
     let has_annexes = benches.iter().any(|(_, v)| !v.is_null());
@@ -298,7 +300,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnin
         "cut": wanted.cut, "paper": wanted.paper.typst_name(), "trade": wanted.trade(), "heading": wanted.heading(&view.visit),
         "quantities": if wanted.cut == Cut::Trade { quantities(case, wanted.trade()) } else { vec![] },
         "cautions": cautions(&main, wanted.trade()),
-        "front": case.front(), "keys": keys(view), "places": places(case),
+        "front": case.front(), "keys": keys(case, &plan), "places": places(case, &plan),
         "places_alt": format!("The building from above with the numbers of its findings. {}", case.front().unseen.sentence),
         "has_annexes": has_annexes, "has_tables": levels || !gaps.is_empty() || !open.is_empty(),
         "again": crate::return_report::return_data(case, pictures),

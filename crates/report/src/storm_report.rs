@@ -2,7 +2,7 @@
 //! reached, and a statement of facts for an insurer without an opinion on cover.
 
 use account::Case;
-use drawing::{Look, rates_svg, storm_plan_svg};
+use drawing::{Look, rates_svg, soft_wheel_svg, storm_plan_svg};
 use envelope::roof::access::capital;
 use envelope::storm::figures::StormAccount;
 use envelope::storm::record::{Fell, StormVisit};
@@ -136,6 +136,7 @@ pub(crate) fn storm_data(case: &Case) -> Value {
         .collect();
     json!({
         "plan": storm_plan_svg(case.roof(), a, from, look), "rates_svg": rates_svg(a, look),
+        "soft_svg": soft_wheel_svg(&case.view().wheel, &kept.soft, from, look),
         "rates": a.slopes.iter().filter_map(rate_row).collect::<Vec<_>>(), "directional": a.directional_words,
         "squares": squares, "soft": a.soft.iter().map(|s| format!("{}.", s.words)).collect::<Vec<_>>(),
         "wind": wind, "mends": a.mends.iter().map(|m| m.words.clone()).collect::<Vec<_>>(), "opened": opened,

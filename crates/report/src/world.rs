@@ -36,7 +36,8 @@ pub(crate) fn shelf() -> &'static Shelf {
     static SHELF: OnceLock<Shelf> = OnceLock::new();
     SHELF.get_or_init(|| {
         let fonts: Vec<Font> = FONTS.iter().flat_map(|f| Font::iter(Bytes::new(*f))).collect();
-        let sources = TEMPLATE.iter().map(|(path, text)| Source::new(id(path), (*text).to_owned())).collect();
+        let mut sources: Vec<Source> = TEMPLATE.iter().map(|(path, text)| Source::new(id(path), (*text).to_owned())).collect();
+        sources.push(Source::new(id("/tones.typ"), drawing::typst_tones()));
         Shelf { sources, library: LazyHash::new(Library::default()), book: LazyHash::new(FontBook::from_fonts(&fonts)), fonts }
     })
 }

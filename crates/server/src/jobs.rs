@@ -44,7 +44,7 @@ pub(crate) struct JobSummary {
     visited_on: Option<Date>,
     #[schema(value_type = Option<String>, format = Date)]
     report_due: Option<Date>,
-    /// "Report due in 3 days", "Report was due 2 days ago"; empty without a date or when closed.
+    /// "Report due in 3 days", "Report 2 days late"; empty without a date or when closed.
     due: String,
     tally: Tally,
     coverage: String,
@@ -61,14 +61,7 @@ pub(crate) struct JobSummary {
 const MADE_BY: &str = concat!(env!("CARGO_PKG_VERSION"), "-2");
 
 fn due_words(due: Option<Date>, today: Date) -> String {
-    let Some(due) = due else { return String::new() };
-    let days = today.until(due).map(|s| s.get_days()).unwrap_or(0);
-    let plural = |n: i32| if n == 1 { "1 day".to_owned() } else { format!("{n} days") };
-    match days {
-        0 => "Report due today".into(),
-        n if n > 0 => format!("Report due in {}", plural(n)),
-        n => format!("Report was due {} ago", plural(-n)),
-    }
+    due.map_or_else(String::new, |d| format!("Report {}", envelope::years::leaving::due_words(today, Some(d)).0.to_lowercase()))
 }
 
 /// A page of the list.
@@ -374,9 +367,9 @@ mod tests {
         let today: Date = "2026-11-23".parse().unwrap();
         let on = |d: &str| due_words(Some(d.parse().unwrap()), today);
         assert_eq!(on("2026-11-23"), "Report due today");
-        assert_eq!(on("2026-11-24"), "Report due in 1 day");
+        assert_eq!(on("2026-11-24"), "Report due tomorrow");
         assert_eq!(on("2026-12-23"), "Report due in 30 days");
-        assert_eq!(on("2026-11-21"), "Report was due 2 days ago");
+        assert_eq!(on("2026-11-21"), "Report 2 days late");
         assert_eq!(due_words(None, today), "");
     }
 }

@@ -43,8 +43,24 @@ pub(crate) async fn take_out(
     entity: String,
     base: i64,
 ) -> Result<web::Json<Stored>, ApiError> {
+    take_out_if(app, ask, job, kind, entity, base, |_| Ok(())).await
+}
+
+/// The same, if nothing stands against it.
+pub(crate) async fn take_out_if(
+    app: web::Data<App>,
+    ask: Ask,
+    job: String,
+    kind: Kind,
+    entity: String,
+    base: i64,
+    may: impl Fn(&Now<'_>) -> Result<(), ApiError> + Send + 'static,
+) -> Result<web::Json<Stored>, ApiError> {
     block(move || {
-        let compose = |_: &Now<'_>| -> Result<_, ApiError> { Ok(Composed::just(vec![Change::delete(kind, &entity, base)])) };
+        let compose = |now: &Now<'_>| -> Result<_, ApiError> {
+            may(now)?;
+            Ok(Composed::just(vec![Change::delete(kind, &entity, base)]))
+        };
         let (mut stored, ()) = app.ledger.change(&app.request(&ask), &job, &(&ask.what, base), compose)?;
         stored.pop().ok_or_else(|| ApiError::internal(&"an empty change"))
     })

@@ -5,9 +5,11 @@ use crate::App;
 use crate::http::block;
 use crate::http::{Ask, Base, Put, id};
 use crate::keep::{all, keep, take_out};
+use crate::storm::counted_in;
 use actix_web::{delete, post, put, web};
 use envelope::round::{Before, Context, Entered, Note, Walk, WalkInput, decode, enter, read_walk as read_whole};
 use envelope::site::Place;
+use envelope::storm::said::square_said;
 use ledger::{Change, Composed, Kind, Now, Record, Stored};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -47,6 +49,9 @@ pub(crate) struct Kept {
     /// What was done to the note before, in words.
     #[serde(skip_serializing_if = "Option::is_none")]
     corrected: Option<String>,
+    /// What it changed beside the notes, in words: a test square it counted.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    counted: Option<String>,
 }
 
 /// What a retry of a line hears again beside the notes.
@@ -54,6 +59,8 @@ pub(crate) struct Kept {
 struct Told {
     moved: Option<Place>,
     corrected: Option<String>,
+    #[serde(default)]
+    counted: Option<String>,
 }
 
 /// Keeps a line as one note for each finding in it.
@@ -70,6 +77,11 @@ pub(crate) async fn keep_line(
     if line.at.len() > 40 {
         return Err(ApiError::field("at", "This is not a time."));
     }
+    // Only a count of a test square needs to know the roof.
+    let case = match square_said(&line.line) {
+        Some(_) => Some(app.case_in_background(job.clone()).await?),
+        None => None,
+    };
     block(move || {
         let compose = |now: &Now<'_>| -> Result<_, ApiError> {
             let (brief, practice) = (now.job()?.body.brief, now.practice()?);
@@ -86,10 +98,20 @@ pub(crate) async fn keep_line(
             for (i, note) in entry.notes.iter().enumerate() {
                 changes.push(Change::put(&Uuid::new_v5(&ask.id, i.to_string().as_bytes()).to_string(), None, note)?);
             }
-            Ok(Composed { changes, files: vec![], told: Told { moved: entry.moved, corrected: entry.told } })
+            let face = entry.notes.first().and_then(|n| n.place.face);
+            let counted = match &case {
+                Some(case) => counted_in(case, now, &line.line, face)?,
+                None => None,
+            };
+            let counted = counted.map(|(change, words)| {
+                changes.push(change);
+                words
+            });
+            Ok(Composed { changes, files: vec![], told: Told { moved: entry.moved, corrected: entry.told, counted } })
         };
         let (stored, told) = app.ledger.change(&app.request(&ask), &job, &(&ask.what, &line), compose)?;
-        Ok(Kept { notes: all(stored)?, moved: told.moved, corrected: told.corrected })
+        let notes = all(stored.into_iter().filter(|s| s.kind == Kind::Note).collect())?;
+        Ok(Kept { notes, moved: told.moved, corrected: told.corrected, counted: told.counted })
     })
     .await
     .map(web::Json)

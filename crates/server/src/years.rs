@@ -2,7 +2,7 @@
 
 use crate::http::file::file;
 use crate::http::{Ask, Base, Put, block, id};
-use crate::keep::{keep, one, take_out};
+use crate::keep::{keep, one, take_out_if};
 use crate::{ApiError, App, Code};
 use account::{BuildingAccount, Case, building_account, return_changes, returned};
 use actix_web::http::header;
@@ -115,18 +115,23 @@ pub(crate) async fn remove_building(
     base: web::Query<Base>,
 ) -> Result<web::Json<Stored>, ApiError> {
     let building = id(&path, "building")?;
-    if !app.ledger.jobs_of_building(&building)?.is_empty() {
-        return Err(ApiError::new(Code::Conflict, "Visits belong to this building. Take them out of it first."));
-    }
-    take_out(app, ask, building.clone(), Kind::Building, building, base.base).await
+    let empty = {
+        let building = building.clone();
+        // Asked where it is taken out: a visit may join it meanwhile.
+        move |now: &ledger::Now<'_>| match now.jobs_of_building(&building)?.is_empty() {
+            true => Ok(()),
+            false => Err(ApiError::new(Code::Conflict, "Visits belong to this building. Take them out of it first.")),
+        }
+    };
+    take_out_if(app, ask, building.clone(), Kind::Building, building, base.base, empty).await
 }
 
 async fn belongs(app: web::Data<App>, ask: Ask, job: String, building: Option<String>) -> Result<web::Json<Record<Job>>, ApiError> {
     block(move || {
-        if let Some(b) = &building {
-            app.ledger.get::<Building>(b, b)?;
-        }
         let compose = |now: &ledger::Now<'_>| -> Result<_, ApiError> {
+            if let Some(b) = &building {
+                now.building(b)?;
+            }
             let kept = now.job()?;
             Ok(Composed::just(vec![Change::put(&kept.id, Some(kept.rev), &Job { building: building.clone(), ..kept.body })?]))
         };

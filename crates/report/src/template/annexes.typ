@@ -313,8 +313,14 @@
       #list(..s.squares.map(x => [#x]))
     ]
     #if s.soft.len() > 0 [
-      === Soft metal and other things
-      #list(..s.soft.map(x => [#x]))
+      #block(breakable: false)[
+        === Soft metal and other things
+        #grid(columns: (62mm, 1fr), gutter: 10pt, align: horizon,
+          image(bytes(s.soft_svg), format: "svg", width: 100%, alt: "Dents in soft metal by face and height: " + s.soft.join(" ")),
+          list(..s.soft.map(x => [#x])),
+        )
+        #muted[Dents by face and height. Filled: fresh. Ring: oxidised. Nought: looked at, none found.]
+      ]
     ]
     #if s.wind.len() + s.mends.len() > 0 [
       === Wind, and whether it can be mended

@@ -1,13 +1,5 @@
 // Tones and the parts every page is made of.
-#let ink = rgb("#1B2329")
-#let soft = rgb("#4A545B")
-#let copper = rgb("#9A4B1F")
-#let verdigris = rgb("#1F6F63")
-#let brick = rgb("#9C2F2A")
-#let ochre = rgb("#7A5600")
-#let line-tone = rgb("#E4DFD3")
-#let ground = rgb("#F2EFE8")
-
+#import "/tones.typ": brick, copper, ink, inkSoft as soft, ochre, plasterLine as line-tone, plasterLow as ground, verdigris
 
 #let muted(body) = text(fill: soft, size: 9.5pt, body)
 #let mono(body) = text(font: ("Atkinson Hyperlegible Mono", "DejaVu Sans"), size: 9.5pt, body)

@@ -158,7 +158,7 @@ async fn a_report_is_due_on_one_day_wherever_it_is_said() {
     let b = with_job().await;
     let listed = b.get("/api/jobs").await.json()["jobs"][0].clone();
     let due = b.get(&format!("/api/jobs/{JOB}/leaving")).await.json()["due"].clone();
-    assert_eq!((&listed["report_due"], &listed["due"]), (&json!("2026-11-21"), &json!("Report was due 2 days ago")));
+    assert_eq!((&listed["report_due"], &listed["due"]), (&json!("2026-11-21"), &json!("Report 2 days late")));
     assert_eq!((&due["on"], &due["words"]), (&json!("2026-11-21"), &json!("2 days late")));
 }
 
@@ -249,6 +249,53 @@ async fn a_return_visit_stands_on_an_earlier_one() {
     assert!(page["account"]["letter"].to_string().contains("wires pushed back in"));
     assert_eq!(b.get(&format!("/api/jobs/{NEW}/return/pictures/{}", "0".repeat(64))).await.status, 404);
     assert_eq!(b.get(&format!("/api/jobs/{NEW}/report.pdf")).await.status, 200);
+}
+
+/// What is read again is there to be read: cracks with their widths, rooms, the points of the book. What was read then is not taken for now.
+#[actix_web::test]
+async fn a_return_visit_takes_along_what_is_read_again_and_nothing_that_was_read() {
+    let b = with_job().await;
+    let put = async |path: &str, base: Value, body: Value| {
+        let got = b.change(Method::PUT, path, &json!({ "base": base, "body": body })).await;
+        assert_eq!(got.status, 200, "{path}: {:?}", got.fault());
+    };
+    let width = |on: &str, w: &str| json!({ "on": on, "at": "middle", "width": w });
+    let crack = |readings: Vec<Value>| {
+        json!({ "cracks": [{ "id": "C1", "face": "rear", "pattern": "diagonal", "from_x": "1 m", "from_z": "1 m", "to_x": "2 m", "to_z": "2 m",
+            "readings": readings }], "answers": {} })
+    };
+    put(&format!("/api/jobs/{JOB}/walls"), Value::Null, crack(vec![width("2026-11-18", "0.8 mm")])).await;
+    let room = json!({ "id": "K1", "name": "store", "height": "2.4 m", "walls": [{ "length": "4 m" }, { "length": "3 m" }, { "length": "4 m" }, { "length": "3 m" }] });
+    let reading = json!({ "id": "P1", "at": { "room": "K1", "part": "wall", "wall": 1, "along": "1 m", "up": "0.2 m" }, "value": 22.0, "on": "2026-11-18" });
+    put(&format!("/api/jobs/{JOB}/moisture"), Value::Null, json!({ "rooms": [room], "readings": [reading] })).await;
+    let line =
+        |point: &str, back: &str, between: &str, fore: &str| json!({ "point": point, "back": back, "between": between, "fore": fore });
+    let book = json!({ "start": "0 m", "lines": [line("BM", "1.2 m", "", ""), line("P1", "", "1.5 m", ""), line("BM", "", "", "1.2 m")] });
+    put(&format!("/api/jobs/{JOB}/ground"), Value::Null, json!({ "book": book, "soil": "clay" })).await;
+
+    assert_eq!(b.change(Method::POST, &format!("/api/jobs/{JOB}/return"), &json!({ "id": NEW })).await.status, 200);
+    let walls = b.get(&format!("/api/jobs/{NEW}/walls")).await.json();
+    assert_eq!(walls["walls"]["cracks"][0]["readings"], json!([width("2026-11-18", "0.8 mm")]), "a trend goes on");
+    let moisture = b.get(&format!("/api/jobs/{NEW}/moisture")).await.json();
+    assert_eq!(
+        (moisture["moisture"]["rooms"].as_array().map(Vec::len), moisture["moisture"]["readings"].as_array().map(Vec::len)),
+        (Some(1), Some(0))
+    );
+    let ground = b.get(&format!("/api/jobs/{NEW}/ground")).await.json();
+    let points: Vec<&str> = ground["ground"]["book"]["lines"].as_array().unwrap().iter().map(|l| l["point"].as_str().unwrap()).collect();
+    assert_eq!(points, ["BM", "P1", "BM"]);
+    assert!(!ground["ground"]["book"].to_string().contains("1.5 m") && ground["ground"]["soil"] == "clay", "{ground}");
+
+    let crack_row = async || {
+        let page = b.get(&format!("/api/jobs/{NEW}/return")).await.json();
+        page["account"]["readings"].as_array().unwrap().iter().find(|r| r["kind"] == "crack").cloned().unwrap()
+    };
+    let row = crack_row().await;
+    assert_eq!((&row["now"], &row["change"]), (&Value::Null, &json!("not read again")));
+    put(&format!("/api/jobs/{NEW}/walls"), walls["rev"].clone(), crack(vec![width("2026-11-18", "0.8 mm"), width("2026-11-22", "1.1 mm")]))
+        .await;
+    let row = crack_row().await;
+    assert_eq!((&row["then"], &row["now"], &row["change"]), (&json!("0.8 mm"), &json!("1.1 mm"), &json!("more")));
 }
 
 #[actix_web::test]
