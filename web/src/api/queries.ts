@@ -438,6 +438,9 @@ export function useSend(job: string) {
 		answer(api.POST("/jobs/{job}/send", { params: { path: { job }, ...under(key) }, body: s })),
 	);
 }
+/** The hits that are marked on a picture, as those of a square. */
+export const marksOf = (job: string, square: string, picture: string) =>
+	answer(api.GET("/jobs/{job}/storm/squares/{square}/marks/{picture}", { params: { path: { job, square, picture } } }));
 /** Starts a return visit of a job. */
 export function useStartReturn(job: string) {
 	return useListChange((id: string, key) =>

@@ -1,8 +1,9 @@
 import type { Schemas } from "../../api/client";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser } from "../../design/choices";
+import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
-import { Columns, Row, Soft, Stack } from "../../design/layout";
+import { Beside, Columns, Row, Soft, Stack } from "../../design/layout";
 import { NumberBox } from "../../design/numbers";
 import { FACES } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
@@ -30,9 +31,19 @@ export function SoftMetal({ page, editing }: PartProps) {
 	const list = rowsOf<Visit, "soft", Metal>(editing, "soft");
 	return (
 		<Stack $gap={8}>
-			{page.account.soft.map((s) => (
-				<p key={s.face}>{s.words}.</p>
-			))}
+			{page.soft && (
+				<Beside>
+					<Stack $gap={4}>
+						<Drawing svg={page.soft} most="340px" />
+						<Soft>Dents by face and height. Filled: fresh. A ring: oxidised. Nought: looked at, none found.</Soft>
+					</Stack>
+					<Stack $gap={4}>
+						{page.account.soft.map((s) => (
+							<p key={s.face}>{s.words}.</p>
+						))}
+					</Stack>
+				</Beside>
+			)}
 			{list.rows.map((row) => (
 				<Columns key={row.id} role="group" aria-label={`Soft metal ${row.id}`}>
 					<Chooser

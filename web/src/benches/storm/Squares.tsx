@@ -1,11 +1,15 @@
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { marksOf } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser, Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Beside, Columns, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
+import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
 import { nextId, rowsOf } from "../../parts/rows";
+import { withMarksOf } from "./marks";
 import { type Mark, Pad } from "./Pad";
 import { type PartProps, slopesOf, type Visit } from "./Storm";
 
@@ -129,7 +133,7 @@ function Seen({ page, editing }: PartProps) {
 }
 
 /** One square. */
-function One({ page, editing, kept }: Props & { kept: Square }) {
+function One({ view, page, editing, kept }: Props & { kept: Square }) {
 	const list = rowsOf<Visit, "squares", Square>(editing, "squares");
 	const out = page.account.squares.find((a) => a.id === kept.id);
 	const svg = page.drawn.find((d) => d.square === kept.id)?.svg;
@@ -206,6 +210,11 @@ function One({ page, editing, kept }: Props & { kept: Square }) {
 						))}
 					</Columns>
 				)}
+				<FromPicture
+					view={view}
+					square={kept.id}
+					onTaken={(p, found) => set({ hits: withMarksOf(hits, p, found), counted: true })}
+				/>
 				{hits.length > 0 && (
 					<Row $gap={6} role="group" aria-label="Marks">
 						{hits.map((h) => (
@@ -228,6 +237,42 @@ function One({ page, editing, kept }: Props & { kept: Square }) {
 				)}
 			</Stack>
 		</Beside>
+	);
+}
+
+interface FromPictureProps {
+	view: PartProps["view"];
+	square: string;
+	onTaken: (picture: string, hits: Hit[]) => void;
+}
+
+/** Hits from the marks of a picture: of a drone, a pole, or taken square on. */
+function FromPicture({ view, square, onTaken }: FromPictureProps) {
+	const [picture, choose] = useState("");
+	const take = useMutation({
+		mutationFn: () => marksOf(view.job.id, square, picture),
+		onSuccess: (got) => {
+			if (got.hits.length > 0) onTaken(picture, got.hits);
+			say(got.words, { wrong: got.hits.length === 0 });
+		},
+		onError: (e) => say(e.message, { wrong: true }),
+	});
+	const marked = view.pictures.filter((p) => (p.body.marks ?? []).length > 0);
+	if (marked.length === 0)
+		return <Soft>A picture of the square can be counted as well: put rings on it, on the Round, then take its marks here.</Soft>;
+	return (
+		<Row $gap={8}>
+			<Chooser
+				label="A marked picture"
+				choices={marked.map((p) => ({ id: p.id, name: p.body.caption || p.body.name || p.id }))}
+				value={picture}
+				onChange={(p) => choose(p ?? "")}
+				placeholder="Choose a picture"
+			/>
+			<QuietButton isDisabled={picture === "" || take.isPending} onPress={() => take.mutate()}>
+				Take its marks as hits
+			</QuietButton>
+		</Row>
 	);
 }
 

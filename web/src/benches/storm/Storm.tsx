@@ -14,6 +14,7 @@ import { Start } from "../../parts/Start";
 import { Costs } from "./Costs";
 import { SoftMetal } from "./SoftMetal";
 import { Squares } from "./Squares";
+import { Told } from "./Told";
 import { Which } from "./Which";
 import { Wind } from "./Wind";
 
@@ -101,6 +102,7 @@ function Bench({ view, kept }: { view: JobView; kept: StormPage }) {
 					<Part view={view} page={page} editing={editing} square={square} onSquare={setSquare} />
 				</TabBar>
 			)}
+			<Told page={page} editing={editing} onSquare={setSquare} />
 			<Offered view={view} offered={account.offered} name="What may be noted on the round" />
 			{account.cautions.length > 1 && (
 				<ul aria-label="Cautions">

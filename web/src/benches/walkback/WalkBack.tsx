@@ -66,7 +66,15 @@ function Screens({ view }: { view: JobView }) {
 	const keep = (kind: Schemas["SaidKind"], words: string) => {
 		if (!f) return;
 		const body = { at: new Date().toISOString(), note_id: f.note_id, kind, text: words, answer: "" };
-		save.mutate({ id: newId(), base: null, body }, { onSuccess: () => setKept(`Kept with its time: ${SAID[kind]}.`) });
+		const done = () => {
+			setKept(`Kept with its time: ${SAID[kind]}.`);
+			// What was typed stays until it is kept, and what was typed since then as well.
+			if (words) {
+				setText((now) => (now === words ? "" : now));
+				setAsking(false);
+			}
+		};
+		save.mutate({ id: newId(), base: null, body }, { onSuccess: done });
 	};
 	const picture = view.pictures.find((p) => f && p.body.note_id === f.note_id);
 	return (
@@ -128,14 +136,7 @@ function Screens({ view }: { view: JobView }) {
 				{asking ? (
 					<Row>
 						<Field label="What they asked" value={text} onChange={setText} autoFocus />
-						<PlainButton
-							isDisabled={text.trim() === ""}
-							onPress={() => {
-								keep("asked", text);
-								setText("");
-								setAsking(false);
-							}}
-						>
+						<PlainButton isDisabled={text.trim() === "" || save.isPending} onPress={() => keep("asked", text)}>
 							Keep it
 						</PlainButton>
 						<QuietButton onPress={() => setAsking(false)}>Leave it</QuietButton>

@@ -186,6 +186,7 @@ export function NoteLine({ view }: { view: JobView }) {
 		keep.mutateAsync({ line: sent, place, conditions: settled === sent ? conditions : [], done_right }).then(
 			(kept) => {
 				if (kept.corrected) say(kept.corrected);
+				if (kept.counted) say(kept.counted);
 				if (kept.moved) return where.setCell(kept.moved.zone === "inside" ? "inside" : `${kept.moved.face}.${kept.moved.zone}`);
 				const first = kept.notes[0]?.body.place;
 				const elsewhere = first && (first.zone !== place.zone || (first.face ?? null) !== (place.face ?? null));

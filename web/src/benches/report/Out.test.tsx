@@ -1,0 +1,56 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, it, vi } from "vitest";
+import type { Schemas } from "../../api/client";
+import type { JobView } from "../../api/queries";
+import { JOB, json, serve, show } from "../../testing";
+import { Out } from "./Out";
+
+const view = { job: { id: JOB }, notes: [{ id: "n1" }] } as unknown as JobView;
+const leaving = (missing: Schemas["MissingThing"][]) =>
+	({
+		due: { words: "Due tomorrow", late: false, missing },
+		letter: "Dear all.",
+		subject: "Report",
+		exports: [],
+		links: [],
+		said: [],
+	}) as unknown as Schemas["Leaving"];
+const stops = { words: "The day of the visit is not known.", note_id: null, stops: true } as Schemas["MissingThing"];
+const wants = { words: "Boot split: picture is missing.", note_id: "n1", stops: false } as Schemas["MissingThing"];
+
+it("what should stop it stops it until someone says that it is to go", async () => {
+	const user = userEvent.setup();
+	const sent = serve({ [`POST /jobs/${JOB}/send`]: () => ({}) });
+	show(<Out view={view} leaving={leaving([stops])} onNote={() => undefined} />);
+	await user.type(await screen.findByLabelText("To (address)"), "owner@mill.example");
+	const button = screen.getByRole<HTMLButtonElement>("button", { name: "Send the PDF" });
+	expect(button.disabled).toBe(true);
+	await user.click(screen.getByRole("checkbox", { name: "It is to go as it is" }));
+	expect(button.disabled).toBe(false);
+	await user.click(button);
+	await waitFor(() => expect(sent.length).toBe(1));
+	expect(sent[0]?.body).toEqual({ to: "owner@mill.example", subject: "Report", text: "Dear all.", anyway: true });
+});
+
+it("a letter the post office does not take stays as it was typed", async () => {
+	const user = userEvent.setup();
+	serve({ [`POST /jobs/${JOB}/send`]: () => json({ code: "invalid", message: "This is no address.", field: "to" }, 422) });
+	show(<Out view={view} leaving={leaving([])} onNote={() => undefined} />);
+	await user.type(await screen.findByLabelText("To (address)"), "owner at mill");
+	await user.type(screen.getByLabelText("Letter"), " More.");
+	await user.click(screen.getByRole("button", { name: "Send the PDF" }));
+	expect(await screen.findByText("This is no address.")).toBeTruthy();
+	expect(screen.getByLabelText<HTMLTextAreaElement>("Letter").value).toBe("Dear all. More.");
+	expect(screen.getByLabelText<HTMLInputElement>("To (address)").value).toBe("owner at mill");
+});
+
+it("pictures that are wanted are folded and lead to their finding", async () => {
+	const user = userEvent.setup();
+	const open = vi.fn();
+	show(<Out view={view} leaving={leaving([wants])} onNote={open} />);
+	const list = await screen.findByRole("list", { name: "Pictures that are missing", hidden: true });
+	await user.click(screen.getByText("One finding wants a picture"));
+	await user.click(within(list).getByRole("button", { name: "Open it" }));
+	expect(open).toHaveBeenCalledWith("n1");
+});

@@ -1,0 +1,131 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, it } from "vitest";
+import { JOB, serve, show } from "../../testing";
+import { Storm, type StormPage, type Visit } from "./Storm";
+
+const square = (id: string, more = {}) => ({
+	id,
+	slope: "A.+v",
+	seed: 7,
+	wide: "10 ft",
+	high: "10 ft",
+	moved: null,
+	how: "hand",
+	counted: false,
+	unplaced: 0,
+	largest: "",
+	hits: [],
+	...more,
+});
+const SVG = '<svg viewBox="0 0 344 344" data-left="22" data-top="22" data-wide="300" data-high="300"></svg>';
+
+/** What the server would say of a count; only what the page needs of it. */
+function page(storm: Visit, rev: number, said: unknown[] = []) {
+	const squares = (storm.squares ?? []).map((q) => ({
+		id: q.id,
+		slope: q.slope,
+		counted: q.counted,
+		sure: (q.unplaced ?? 0) + (q.hits ?? []).filter((h) => !h.unsure && h.kind !== "other").length,
+		doubtful: (q.hits ?? []).filter((h) => h.unsure).length,
+		words: "",
+		marks: [],
+		corners: [],
+	}));
+	const slope = {
+		facet: "A.+v",
+		label: "rear slope",
+		face: "rear",
+		usual: "bruise",
+		how: null,
+		advice: "Walk",
+		advice_why: [],
+		how_why: "",
+	};
+	const account = {
+		squares,
+		slopes: [slope],
+		soft: [],
+		said,
+		offered: [],
+		problems: [],
+		unreached: [],
+		cautions: ["Nobody goes up in wind."],
+	};
+	return {
+		storm,
+		rev,
+		account,
+		plan: null,
+		rates: null,
+		soft: null,
+		drawn: (storm.squares ?? []).map((q) => ({ square: q.id, svg: SVG })),
+		signs: [],
+	};
+}
+
+function server(start: Visit, said: (s: Visit) => unknown[] = () => []) {
+	let kept = start;
+	let rev = 1;
+	const path = `/jobs/${JOB}/storm`;
+	const got = (s: Visit) => page(s, rev, said(s)) as unknown as StormPage;
+	serve({
+		[`GET ${path}`]: () => got(kept),
+		[`POST ${path}/try`]: (b) => got(b as Visit),
+		[`PUT ${path}`]: (b) => {
+			kept = (b as { body: Visit }).body;
+			rev += 1;
+			return { id: JOB, rev, body: kept };
+		},
+	});
+	return () => kept;
+}
+const view = { job: { id: JOB }, notes: [], pictures: [] };
+
+it("a square is counted by keys: a hit, a doubtful one, and what is no hail", async () => {
+	const user = userEvent.setup();
+	const kept = server({ squares: [square("Q1")] } as unknown as Visit);
+	show(<Storm />, { outlet: view });
+	(await screen.findByRole("application")).focus();
+	await user.keyboard("{ArrowRight}{ArrowUp}{Enter}{ArrowLeft}d{ArrowDown}n");
+	await waitFor(() => expect(kept().squares?.[0]?.hits?.length).toBe(3));
+	const hits = kept().squares?.[0]?.hits ?? [];
+	expect(hits.map((h) => [h.x, h.y, h.kind, h.unsure])).toEqual([
+		[0.55, 0.55, "bruise", false],
+		[0.5, 0.55, "bruise", true],
+		[0.5, 0.5, "other", false],
+	]);
+	expect(kept().squares?.[0]?.counted).toBe(true);
+	expect(new Set(hits.map((h) => h.id)).size).toBe(3);
+});
+
+it("a square that is drawn has a seed of its own and nothing counted", async () => {
+	const user = userEvent.setup();
+	const kept = server({ squares: [square("Q1", { wide: "2 m", high: "1 m" })] } as unknown as Visit);
+	show(<Storm />, { outlet: view });
+	await user.click(await screen.findByRole("button", { name: "Draw a square" }));
+	await waitFor(() => expect(kept().squares?.length).toBe(2));
+	expect(kept().squares?.[1]).toMatchObject({ id: "Q2", slope: "A.+v", wide: "2 m", high: "1 m", counted: false, hits: [] });
+	expect(kept().squares?.[1]?.seed).not.toBe(7);
+});
+
+it("a count told on the round is offered for the square that waits, and goes nowhere unasked", async () => {
+	const user = userEvent.setup();
+	const told = {
+		note_id: "n",
+		text: "eight in the square, biggest an inch",
+		said: { hits: 8, largest: "an inch" },
+		square: "Q2",
+	};
+	const lost = { note_id: "m", text: "four in the square", said: { hits: 4, largest: "" }, square: null };
+	const waits = (s: Visit) => (s.squares?.[1]?.counted ? [lost] : [told, lost]);
+	const kept = server({ squares: [square("Q1", { counted: true, unplaced: 2 }), square("Q2")] } as unknown as Visit, waits);
+	show(<Storm />, { outlet: view });
+	const list = await screen.findByRole("list", { name: "Counts told on the round" });
+	expect(kept().squares?.[1]?.counted).toBe(false);
+	expect(within(list).getByText(/no square on that side waits/)).toBeTruthy();
+	await user.click(within(list).getByRole("button", { name: "Count it in Q2" }));
+	await waitFor(() => expect(kept().squares?.[1]).toMatchObject({ counted: true, unplaced: 8, largest: "an inch" }));
+	expect(kept().squares?.[0]).toMatchObject({ counted: true, unplaced: 2 });
+	await waitFor(() => expect(screen.queryByRole("button", { name: "Count it in Q2" })).toBeNull());
+});

@@ -1,0 +1,58 @@
+// For tests of pages: a server that answers from a table, and a page around what is tested.
+import { QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, render } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
+import { afterEach, vi } from "vitest";
+import { queryClient } from "./api/queries";
+import { reached } from "./api/reach";
+import { Notices } from "./design/Notices";
+import { forgetAll } from "./parts/draft/keeper";
+
+export const JOB = "0190aaaa-0000-7000-8000-00000000000a";
+
+type Answers = Record<string, (body: unknown, request: Request) => unknown>;
+export interface Sent {
+	to: string;
+	body: unknown;
+	key: string | null;
+}
+
+export const json = (body: unknown, status = 200) =>
+	new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
+
+/** Answers `"PUT /jobs/…"` by its function: with a value, or with a response of its own. What is not in the table is not reached. */
+export function serve(answers: Answers): Sent[] {
+	const sent: Sent[] = [];
+	vi.stubGlobal("fetch", async (input: Request | string) => {
+		if (typeof input === "string") throw new TypeError("not reached");
+		const to = `${input.method} ${new URL(input.url).pathname.replace(/^\/api/, "")}`;
+		const text = await input.clone().text();
+		const body = text === "" ? undefined : JSON.parse(text);
+		if (input.method !== "GET") sent.push({ to, body, key: input.headers.get("idempotency-key") });
+		const answer = answers[to];
+		if (!answer) throw new TypeError("not reached");
+		const got = answer(body, input);
+		return got instanceof Response ? got : json(got);
+	});
+	return sent;
+}
+
+/** What is tested, inside what every page has; `outlet` is what the shell hands to its benches. */
+export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job", outlet = {} as unknown } = {}) {
+	const routes = [{ element: <Outlet context={outlet} />, children: [{ path, element: what }] }];
+	return render(
+		<QueryClientProvider client={queryClient}>
+			<Notices />
+			<RouterProvider router={createMemoryRouter(routes, { initialEntries: [at] })} />
+		</QueryClientProvider>,
+	);
+}
+
+afterEach(() => {
+	cleanup();
+	forgetAll();
+	reached();
+	queryClient.clear();
+	vi.unstubAllGlobals();
+});
