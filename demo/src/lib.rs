@@ -304,7 +304,12 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     one(ledger, request(), job_id, job.roof.as_ref())?;
     one(ledger, request(), job_id, job.rainwater.as_ref())?;
     one(ledger, request(), job_id, job.ground.as_ref())?;
-    one(ledger, request(), job_id, job.walls.as_ref())?;
+    // A detail names its pictures by their scenes.
+    let mut walls = job.walls.clone();
+    for p in walls.iter_mut().flat_map(|w| &mut w.details).flat_map(|d| &mut d.pictures) {
+        *p = picture_id(job, p);
+    }
+    one(ledger, request(), job_id, walls.as_ref())?;
     one(ledger, request(), job_id, job.moisture.as_ref())?;
     one(ledger, request(), job_id, job.trace.as_ref())?;
     one(ledger, request(), job_id, job.storm.as_ref())?;
@@ -328,6 +333,11 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     Ok(())
 }
 
+/// The lasting name of a scene's picture in a job.
+fn picture_id(job: &DemoJob, scene: &str) -> String {
+    id(&format!("{} {scene}", job.name)).to_string()
+}
+
 /// Draws a picture and keeps it, with the note it belongs to; gives its id.
 fn attach(
     ledger: &Ledger,
@@ -348,7 +358,7 @@ fn attach(
         front: job.brief.front_faces,
     };
     let (entity, blobs) = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?.into_picture(known);
-    let picture_id = id(&format!("{} {}", job.name, p.scene)).to_string();
+    let picture_id = picture_id(job, &p.scene);
     ledger.apply(request, job_id, &[Change::put(&picture_id, None, &entity)?], &blobs)?;
     Ok(picture_id)
 }

@@ -177,6 +177,11 @@ impl JobView {
     pub fn limits(&self) -> impl Iterator<Item = &str> {
         self.coverage.cells.iter().filter_map(|c| c.limit.as_deref())
     }
+    /// Pictures that belong to no note and to no detail of the walls.
+    pub fn loose_pictures(&self) -> impl Iterator<Item = &Record<Picture>> {
+        let of_detail = |id: &String| self.walls.iter().flat_map(|w| &w.details).any(|d| d.pictures.contains(id));
+        self.pictures.iter().filter(move |p| p.body.note_id.is_none() && !of_detail(&p.id))
+    }
     /// Pictures of a note.
     pub fn pictures_of<'a>(&'a self, note_id: &'a str) -> impl Iterator<Item = &'a Record<Picture>> + 'a {
         self.pictures.iter().filter(move |p| p.body.note_id.as_deref() == Some(note_id))

@@ -1,6 +1,7 @@
 //! Every picture that is made of lines, drawn once: the page, a file and print show the same one, and only the look differs.
 
 mod cracks;
+mod floor;
 mod ground;
 mod laps;
 mod marks;
@@ -16,6 +17,7 @@ mod wheel;
 mod years;
 
 pub use cracks::cracks_svg;
+pub use floor::floor_svg;
 pub use ground::{GroundOver, ground_svg, transect_svg};
 pub use laps::laps_svg;
 pub use marks::marks_svg;

@@ -212,7 +212,9 @@ fn train(examples: &[&Example]) -> Dense {
     let mut order: Vec<usize> = (0..examples.len()).collect();
     let mut random = Random(20_261_126);
     let decay = env("DECAY", 2e-4);
-    for _ in 0..epochs {
+    let from = env("MEAN", 0.5);
+    let mut mean: Option<(Vec<f32>, Vec<f64>, [f64; TIED], f64)> = None;
+    for epoch in 0..epochs {
         for i in (1..order.len()).rev() {
             order.swap(i, (random.next() % (i as u64 + 1)) as usize);
         }
@@ -259,6 +261,18 @@ fn train(examples: &[&Example]) -> Dense {
                 d.tied[k] -= rate * g / d.tied_g[k].sqrt();
             }
         }
+        if epoch as f64 >= from * epochs as f64 {
+            let m = mean.get_or_insert_with(|| (vec![0.0; d.w.len()], vec![0.0; n], [0.0; TIED], 0.0));
+            m.0.iter_mut().zip(&d.w).for_each(|(a, b)| *a += b);
+            m.1.iter_mut().zip(&d.bias).for_each(|(a, b)| *a += b);
+            m.2.iter_mut().zip(&d.tied).for_each(|(a, b)| *a += b);
+            m.3 += 1.0;
+        }
+    }
+    if let Some((w, bias, tied, count)) = mean {
+        d.w = w.into_iter().map(|x| x / count as f32).collect();
+        d.bias = bias.into_iter().map(|x| x / count).collect();
+        d.tied = tied.map(|x| x / count);
     }
     d
 }
@@ -274,7 +288,7 @@ fn pack(d: &Dense, temper: f32) -> Vec<u8> {
         out.extend((*t as f32).to_le_bytes());
     }
     out.extend(temper.to_le_bytes());
-    let least = env("PRUNE", 2.4) as f32;
+    let least = env("PRUNE", 2.5) as f32;
     let mut rows = vec![];
     for b in 0..BUCKETS {
         let of: Vec<(u8, i8)> = (0..n)

@@ -168,3 +168,60 @@ fn what_cannot_be_is_refused_by_its_field() {
     assert!(old.check_against(Some(2027)).unwrap_err().message.contains("before the house was built in 2027"));
     assert!(old.check_against(Some(1967)).is_ok() && old.check_against(None).is_ok());
 }
+
+#[test]
+fn what_notes_tell_of_open_cells_is_offered_and_never_twice() {
+    let items = json!([{ "face": "rear", "kind": "window", "name": "W1" }, { "face": "rear", "kind": "window", "name": "W2" }]);
+    let note = |text: &str, station: Option<&str>| json!({ "text": text, "kind": "defect", "place": { "face": "rear", "zone": "openings", "station": station } });
+    let told = |answers: Value, notes: Value| {
+        let input = json!({ "walls": { "answers": answers }, "items": items, "notes": notes });
+        let read: WallInput = serde_json::from_value(input).unwrap();
+        wall_account(&read).told.into_iter().map(|t| (t.words, t.answer.text)).collect::<Vec<_>>()
+    };
+    let notes = json!([note("head lap reversed", Some("W2")), note("W1 jambs right", None), note("W2 is filthy", None)]);
+    let both = [("Rear, W2: head lap wrong", "head lap reversed"), ("Rear, W1: jambs right", "")];
+    assert_eq!(told(json!({}), notes.clone()), both.map(|(w, t)| (w.to_owned(), t.to_owned())));
+    // An answer in the matrix stands, whatever the notes say.
+    let answered = json!({ "rear.W2.head-lap": { "found": "right" } });
+    assert_eq!(told(answered, notes.clone()).len(), 1);
+    // The last word on a cell is the one that is offered.
+    let more = json!([note("W1 jambs right", None), note("W1 jambs wrong", None)]);
+    assert_eq!(told(json!({}), more), [("Rear, W1: jambs wrong".to_owned(), "W1 jambs wrong".to_owned())]);
+}
+
+#[test]
+fn heights_are_drawn_as_far_as_they_can_be_read() {
+    let floor = |heights: [&str; 5]| {
+        let places = [("0 m", "0 m"), ("8 m", "0 m"), ("8 m", "6 m"), ("0 m", "6 m"), ("4 m", "3 m")];
+        let points: Vec<Value> = places
+            .iter()
+            .zip(heights)
+            .enumerate()
+            .map(|(k, ((x, y), h))| json!({ "id": format!("H{k}"), "x": x, "y": y, "height": h }))
+            .collect();
+        let input: WallInput = serde_json::from_value(json!({ "walls": { "floor": points } })).unwrap();
+        wall_account(&input).floor.unwrap()
+    };
+    let f = floor(["0 mm", "8 mm", "8 mm", "0 mm", "-1 mm"]);
+    // What departs adds up to nothing (least squares), and each height is the plane and what departs from it.
+    let plane = f.plane.as_ref().unwrap();
+    assert!(f.points.iter().filter_map(|p| p.off_m).sum::<f64>().abs() < 1e-12);
+    for p in &f.points {
+        assert!((plane.at(p.x_m, p.y_m) + p.off_m.unwrap() - p.height_m).abs() < 1e-12);
+    }
+    assert!((plane.departure_m + 0.004).abs() < 1e-9, "{}", plane.departure_m);
+    // One that cannot be read is left out of the drawing, and there is no plane to compare with.
+    let g = floor(["0 mm", "8 mm", "much", "0 mm", "-1 mm"]);
+    assert_eq!((g.points.len(), g.plane.is_none(), g.points[0].off_m), (4, true, None));
+}
+
+#[test]
+fn pictures_of_a_detail_are_few_and_have_names() {
+    let with = |pictures: Vec<String>| {
+        let walls = json!({ "details": [{ "id": "L1", "template": "window", "face": "rear", "pictures": pictures }] });
+        serde_json::from_value::<envelope::wall::record::Walls>(walls).unwrap().check().map_err(|e| e.field)
+    };
+    assert_eq!(with(vec!["p1".into(), "p2".into()]), Ok(()));
+    assert_eq!(with(vec!["p".into(); 13]), Err("details.L1.pictures".to_owned()));
+    assert_eq!(with(vec!["p".repeat(1000)]), Err("details.L1.pictures".to_owned()));
+}

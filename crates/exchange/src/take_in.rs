@@ -36,7 +36,7 @@ pub fn take_in<R: Read + Seek>(
             }
             Ok(Composed { changes: changes(bundle, now)?, files: files.clone(), told: () })
         };
-        ledger.change(request, &job, &asked, compose)
+        ledger.bring_in(request, &job, &asked, compose)
     });
     match kept {
         Ok((stored, ())) => the_job(stored),

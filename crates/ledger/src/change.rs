@@ -2,6 +2,7 @@
 
 use crate::LedgerError;
 use crate::blobs::{Blob, hash};
+use crate::bring_in::is_placeholder;
 use crate::journal::{self, Entry, Request};
 use crate::kinds::{BlobRef, Entity, Kind};
 use crate::record::{Raw, Record, raw};
@@ -20,14 +21,14 @@ use uuid::Uuid;
 /// One change of one entity.
 #[derive(Debug, Clone, Serialize, Deserialize)]
 pub struct Change {
-    kind: Kind,
-    id: String,
+    pub(crate) kind: Kind,
+    pub(crate) id: String,
     /// The revision it was made on; `None` makes a new entity. Not part of what makes two requests the same: a retry may be
     /// put together after the first try was applied.
     #[serde(skip_serializing)]
     base: Option<i64>,
     /// The entity after the change; `None` deletes it.
-    body: Option<Value>,
+    pub(crate) body: Option<Value>,
 }
 
 impl Change {
@@ -164,7 +165,7 @@ impl Composed<()> {
 }
 
 /// What makes two requests the same.
-fn fingerprint(job_id: &str, asked: &impl Serialize) -> Result<String, LedgerError> {
+pub(crate) fn fingerprint(job_id: &str, asked: &impl Serialize) -> Result<String, LedgerError> {
     Ok(hash(&serde_json::to_vec(&(job_id, asked))?))
 }
 
@@ -197,7 +198,12 @@ impl Ledger {
             self.name_files(tx, &files)?;
             let mut out = Vec::with_capacity(changes.len());
             for (step, change) in changes.iter().enumerate() {
-                out.push(one(tx, job_id, change, &Entry { request, step, fingerprint: &fingerprint, at: &at, undoes: None })?);
+                out.push(one(
+                    tx,
+                    job_id,
+                    change,
+                    &Entry { request, step, fingerprint: &fingerprint, at: &at, undoes: None, coming: false },
+                )?);
             }
             journal::answer(tx, request, &fingerprint, &told)?;
             Ok((out, told))
@@ -252,7 +258,7 @@ impl Ledger {
         })
     }
 
-    fn name_files(&self, tx: &Transaction<'_>, files: &[BlobRef]) -> Result<(), LedgerError> {
+    pub(crate) fn name_files(&self, tx: &Transaction<'_>, files: &[BlobRef]) -> Result<(), LedgerError> {
         for f in files {
             // Somebody who stored the same bytes and failed may have taken them away.
             if !self.folder.path(&f.hash).is_file() {
@@ -266,13 +272,16 @@ impl Ledger {
 }
 
 /// Applies one change and writes its journal row.
-fn one(tx: &Transaction<'_>, job_id: &str, change: &Change, entry: &Entry<'_>) -> Result<Stored, LedgerError> {
+pub(crate) fn one(tx: &Transaction<'_>, job_id: &str, change: &Change, entry: &Entry<'_>) -> Result<Stored, LedgerError> {
     let now = current(tx, change.kind, &change.id)?;
     let live = now.as_ref().filter(|s| !s.deleted);
     let not_found = |kind: Kind, id: &str| LedgerError::NotFound { kind, id: id.to_owned() };
     // Nothing is written into a job that is not there, or not there any more.
     let live_job = || tx.prepare_cached("SELECT 1 FROM job WHERE id = ?1 AND deleted = 0")?.exists([job_id]);
-    if !change.kind.is_root() && !live_job()? {
+    if !entry.coming && change.kind == Kind::Job && is_placeholder(tx, &change.id)? {
+        return Err(LedgerError::Coming);
+    }
+    if !change.kind.is_root() && !entry.coming && !live_job()? {
         return Err(not_found(Kind::Job, job_id));
     }
     match (change.base, live, &now) {

@@ -42,6 +42,9 @@ pub enum LedgerError {
     /// A job with this id is here already.
     #[error("This job is already here. Open it, or delete it before reading it in again.")]
     AlreadyHere,
+    /// The job is being brought in by somebody else.
+    #[error("This job is being read in right now. Wait a moment, then look whether it is there.")]
+    Coming,
     /// A picture's file is gone.
     #[error("The file of a picture is missing from the picture folder. Attach the good file again, or go back to a backup.")]
     BlobMissing {

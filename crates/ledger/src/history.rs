@@ -140,7 +140,7 @@ impl Ledger {
                 said = sentence(kind, before.as_ref(), after.as_ref());
                 let now = current(tx, kind, &id)?;
                 let live = now.as_ref().filter(|s| !s.deleted).map(|s| s.body.clone());
-                let entry = Entry { request, step, fingerprint: &fingerprint, at: &at, undoes: Some(&last) };
+                let entry = Entry { request, step, fingerprint: &fingerprint, at: &at, undoes: Some(&last), coming: false };
                 entities.push(set(tx, job_id, kind, &id, now.as_ref(), before.as_ref(), live.as_ref(), &entry)?);
             }
             let sentence = format!("{did}: {}", said.to_lowercase());

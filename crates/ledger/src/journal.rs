@@ -25,6 +25,8 @@ pub(crate) struct Entry<'a> {
     pub(crate) fingerprint: &'a str,
     pub(crate) at: &'a str,
     pub(crate) undoes: Option<&'a str>,
+    /// The job is being brought in: it is not there yet for anybody else.
+    pub(crate) coming: bool,
 }
 
 #[allow(clippy::too_many_arguments, reason = "one row of the journal")]

@@ -10,6 +10,7 @@
 
 mod backup;
 mod blobs;
+mod bring_in;
 mod change;
 mod check;
 mod clock;

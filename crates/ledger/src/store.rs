@@ -2,6 +2,7 @@
 
 use crate::LedgerError;
 use crate::blobs::Folder;
+use crate::bring_in::take_out_halves;
 use crate::clock::Clock;
 use crate::kinds::{Entity, Kind, Version, WholeJob};
 use crate::pool::{Reader, Readers};
@@ -11,6 +12,7 @@ use crate::schema::migrations;
 use envelope::job::Job;
 use envelope::practice::Practice;
 use rusqlite::{Connection, OpenFlags, OptionalExtension, Transaction, TransactionBehavior};
+use std::collections::HashSet;
 use std::fmt;
 use std::fs::File;
 use std::path::{Path, PathBuf};
@@ -33,6 +35,8 @@ pub struct Ledger {
     pub(crate) folder: Folder,
     pub(crate) root: PathBuf,
     clock: Arc<dyn Clock>,
+    /// Jobs that are being brought in.
+    pub(crate) coming: Mutex<HashSet<String>>,
 }
 
 impl fmt::Debug for Ledger {
@@ -111,6 +115,9 @@ impl Ledger {
         let open = || -> Result<Connection, LedgerError> {
             let mut writer = connect(&file)?;
             migrations().to_latest(&mut writer)?;
+            let tx = writer.transaction()?;
+            take_out_halves(&tx, None)?;
+            tx.commit()?;
             // The first write would fail; better to know now.
             writer.execute_batch("BEGIN IMMEDIATE; ROLLBACK")?;
             Ok(writer)
@@ -118,7 +125,7 @@ impl Ledger {
         match open() {
             Ok(writer) => {
                 let readers = Readers::new(READERS, || connect(&file))?;
-                Ok(Ledger { writer: Some(Mutex::new(writer)), readers, folder, root, clock })
+                Ok(Ledger { writer: Some(Mutex::new(writer)), readers, folder, root, clock, coming: Mutex::default() })
             }
             Err(e) if e.is_for_reading_only() && file.is_file() => {
                 let c = connect_reading(&file)?;
@@ -129,7 +136,7 @@ impl Ledger {
                     std::cmp::Ordering::Equal => {}
                 }
                 let readers = Readers::new(READERS, || connect_reading(&file))?;
-                Ok(Ledger { writer: None, readers, folder, root, clock })
+                Ok(Ledger { writer: None, readers, folder, root, clock, coming: Mutex::default() })
             }
             Err(e) => Err(e),
         }

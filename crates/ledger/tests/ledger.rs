@@ -292,6 +292,7 @@ fn errors_say_what_to_do() {
         LedgerError::Reused,
         LedgerError::NothingToUndo,
         LedgerError::AlreadyHere,
+        LedgerError::Coming,
         LedgerError::BlobMissing { hash: hash.clone() },
         LedgerError::BlobDamaged { hash },
         LedgerError::DiskFull,
@@ -302,6 +303,7 @@ fn errors_say_what_to_do() {
     This request was already used for another change. Reload the page and try again.
     There is nothing left to undo in this job.
     This job is already here. Open it, or delete it before reading it in again.
+    This job is being read in right now. Wait a moment, then look whether it is there.
     The file of a picture is missing from the picture folder. Attach the good file again, or go back to a backup.
     The file of a picture was damaged on disk. Attach the good file again, or go back to a backup.
     The disk is full, so nothing was changed. Free some space and try again.

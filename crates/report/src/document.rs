@@ -258,8 +258,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnin
     let good = told(ReportPart::Good);
     let side = told(ReportPart::Side);
     let noted_limits = told(ReportPart::Limits);
-    let loose: Vec<Value> =
-        view.pictures.iter().filter(|p| p.body.note_id.is_none()).filter_map(|p| picture(p, pictures, warnings)).collect();
+    let loose: Vec<Value> = view.loose_pictures().filter_map(|p| picture(p, pictures, warnings)).collect();
     let parts = |list: &[envelope::job::PartMaterial]| -> String {
         list.iter()
             .filter(|p| !(p.part.is_empty() && p.material.is_empty()))
@@ -285,7 +284,7 @@ fn data(case: &Case, pictures: &dyn PictureSource, wanted: &ReportWanted, warnin
     let benches: Vec<(&str, Value)> = vec![
         ("rain", crate::rain_report::rain_data(case)),
         ("ground", crate::ground_report::ground_data(case)),
-        ("walls", crate::wall_report::wall_data(case)),
+        ("walls", crate::wall_report::wall_data(case, pictures, warnings)),
         ("moisture", crate::trace_report::moisture_data(case)),
         ("trace", crate::trace_report::trace_data(case)),
         ("storm", crate::storm_report::storm_data(case)),

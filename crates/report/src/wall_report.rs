@@ -1,7 +1,9 @@
 //! Walls in the report: what must not be covered, the matrix, each failing detail as its drawing, masonry, cracks to scale.
 
+use crate::document::picture;
+use crate::sources::PictureSource;
 use account::Case;
-use drawing::{Look, cracks_svg, laps_svg};
+use drawing::{Look, cracks_svg, floor_svg, laps_svg};
 use envelope::site::Face;
 use envelope::wall::laps::LapVerdict;
 use envelope::wall::matrix::WallFound;
@@ -9,7 +11,7 @@ use envelope::wall::record::Walls;
 use serde_json::{Value, json};
 
 /// Everything the report says of walls; null while nothing was met.
-pub(crate) fn wall_data(case: &Case) -> Value {
+pub(crate) fn wall_data(case: &Case, pictures: &dyn PictureSource, warnings: &mut Vec<String>) -> Value {
     let Some(walls) = &case.view().walls else { return Value::Null };
     if *walls == Walls::default() {
         return Value::Null;
@@ -27,7 +29,13 @@ pub(crate) fn wall_data(case: &Case) -> Value {
         .filter(|d| d.verdict.is_some_and(|v| v != LapVerdict::Right))
         .map(|d| {
             let mending: Vec<&str> = d.mending.iter().map(|m| m.words.as_str()).collect();
-            json!({ "name": d.name, "sentence": d.sentence, "svg": laps_svg(d, look), "mending": mending, "order": d.order, "too_early": d.too_early })
+            // Pictures of it that were taken out of the job since are not missed here: nothing refers to them.
+            let of = walls.details.iter().find(|k| k.id == d.id).map_or(&[][..], |k| &k.pictures);
+            let shown: Vec<Value> = of
+                .iter()
+                .filter_map(|id| picture(case.view().pictures.iter().find(|p| p.id == *id)?, pictures, warnings))
+                .collect();
+            json!({ "pictures": shown, "name": d.name, "sentence": d.sentence, "svg": laps_svg(d, look), "mending": mending, "order": d.order, "too_early": d.too_early })
         })
         .collect();
     let right: Vec<&str> = a.details.iter().filter(|d| d.verdict == Some(LapVerdict::Right)).map(|d| d.name.as_str()).collect();
@@ -57,7 +65,10 @@ pub(crate) fn wall_data(case: &Case) -> Value {
         "masonry": masonry, "elevations": elevations,
         "cracks": a.cracks.iter().map(|c| format!("{}: {}", c.id, c.sentence)).collect::<Vec<_>>(),
         "reader": a.reader.as_ref().map(|r| json!({ "sentence": r.sentence, "next": r.next })),
-        "floor": a.floor.as_ref().map(|f| f.sentence.clone()),
+        "floor": a.floor.as_ref().map(|f| {
+            let long = |face| case.wall_input(Walls::default()).face_m.get(&face).copied();
+            json!({ "sentence": f.sentence, "svg": floor_svg(Some(f), long(Face::Front), long(Face::Left), look) })
+        }),
         "opens": a.details.iter().any(|d| d.mending.iter().any(|m| m.opens_wall)),
     })
 }

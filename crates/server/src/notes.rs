@@ -6,8 +6,9 @@ use crate::http::block;
 use crate::http::{Ask, Base, Put, id};
 use crate::keep::{all, keep, take_out};
 use crate::storm::counted_in;
+use crate::walls::checked_in;
 use actix_web::{delete, post, put, web};
-use envelope::round::{Before, Context, Entered, Note, Walk, WalkInput, decode, enter, read_walk as read_whole};
+use envelope::round::{Before, Context, Elsewhere, Entered, Note, Walk, WalkInput, decode, enter, read_walk as read_whole};
 use envelope::site::Place;
 use envelope::storm::said::square_said;
 use ledger::{Change, Composed, Kind, Now, Record, Stored};
@@ -49,9 +50,12 @@ pub(crate) struct Kept {
     /// What was done to the note before, in words.
     #[serde(skip_serializing_if = "Option::is_none")]
     corrected: Option<String>,
-    /// What it changed beside the notes, in words: a test square it counted.
+    /// What it changed beside the notes, in words: a test square it counted, answers it gave before cladding.
     #[serde(skip_serializing_if = "Option::is_none")]
     counted: Option<String>,
+    /// Notes that went to another height than the one that was set, with the way back.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    elsewhere: Vec<Elsewhere>,
 }
 
 /// What a retry of a line hears again beside the notes.
@@ -61,6 +65,8 @@ struct Told {
     corrected: Option<String>,
     #[serde(default)]
     counted: Option<String>,
+    #[serde(default)]
+    elsewhere: Vec<Elsewhere>,
 }
 
 /// Keeps a line as one note for each finding in it.
@@ -98,20 +104,24 @@ pub(crate) async fn keep_line(
             for (i, note) in entry.notes.iter().enumerate() {
                 changes.push(Change::put(&Uuid::new_v5(&ask.id, i.to_string().as_bytes()).to_string(), None, note)?);
             }
-            let face = entry.notes.first().and_then(|n| n.place.face);
+            let told = entry.notes.first().map_or(&line.place, |n| &n.place);
             let counted = match &case {
-                Some(case) => counted_in(case, now, &line.line, face)?,
+                Some(case) => counted_in(case, now, &line.line, told.face)?,
                 None => None,
             };
-            let counted = counted.map(|(change, words)| {
-                changes.push(change);
-                words
-            });
-            Ok(Composed { changes, files: vec![], told: Told { moved: entry.moved, corrected: entry.told, counted } })
+            let checked = checked_in(now, &job, &line.line, told)?;
+            let (also, words): (Vec<Change>, Vec<String>) = counted.into_iter().chain(checked).unzip();
+            changes.extend(also);
+            let counted = (!words.is_empty()).then(|| words.join(" "));
+            Ok(Composed {
+                changes,
+                files: vec![],
+                told: Told { moved: entry.moved, corrected: entry.told, counted, elsewhere: entry.elsewhere },
+            })
         };
         let (stored, told) = app.ledger.change(&app.request(&ask), &job, &(&ask.what, &line), compose)?;
         let notes = all(stored.into_iter().filter(|s| s.kind == Kind::Note).collect())?;
-        Ok(Kept { notes, moved: told.moved, corrected: told.corrected, counted: told.counted })
+        Ok(Kept { notes, moved: told.moved, corrected: told.corrected, counted: told.counted, elsewhere: told.elsewhere })
     })
     .await
     .map(web::Json)

@@ -691,6 +691,46 @@ async fn openings_are_counted_named_and_asked_for() {
 }
 
 #[actix_web::test]
+async fn a_line_before_cladding_answers_the_matrix_and_undo_takes_both_back() {
+    let b = bench().await;
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/items"), &json!({ "face": "rear", "kind": "window", "count": 2 })).await;
+    let walls = format!("/api/jobs/{JOB}/walls");
+    // On another visit a line is a line.
+    let told = b.line("W2 head lap reversed").await.json();
+    assert!(told.get("counted").is_none() && b.get(&walls).await.json()["rev"].is_null(), "{told}");
+    let job = b.view().await["job"].clone();
+    let brief = json!({ "base": job["rev"], "body": { "name": "Quarry Row", "brief": { "visit": "before-cladding" } } });
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &brief).await;
+    // What was told before is offered, and not put in unasked.
+    let page = b.get(&walls).await.json();
+    assert_eq!((page["account"]["told"][0]["key"].as_str(), page["rev"].is_null()), (Some("rear.W2.head-lap"), true));
+    let told = b.line("W1 jambs right, W1 head lap not seen").await.json();
+    assert_eq!(told["counted"], "Into the matrix: Rear, W1: jambs right; Rear, W1: head lap not seen.");
+    let page = b.get(&walls).await.json();
+    assert_eq!(page["walls"]["answers"]["rear.W1.jambs"]["found"], "right");
+    assert_eq!(page["walls"]["answers"]["rear.W1.head-lap"]["text"], "W1 jambs right, W1 head lap not seen");
+    assert!(page["account"]["matrix"]["sentence"].as_str().unwrap().starts_with("2 of "), "{}", page["account"]["matrix"]["sentence"]);
+    let notes = b.view().await["notes"].as_array().unwrap().len();
+    b.change(Method::POST, &format!("/api/jobs/{JOB}/undo"), &json!({})).await;
+    assert!(b.get(&walls).await.json()["walls"]["answers"].as_object().is_none_or(serde_json::Map::is_empty));
+    assert!(b.view().await["notes"].as_array().unwrap().len() < notes);
+}
+
+#[actix_web::test]
+async fn a_picture_of_a_detail_is_no_loose_one() {
+    let b = bench().await;
+    let id = b.picture(phone_picture()).await.json()["picture"]["id"].as_str().unwrap().to_owned();
+    let loose = || async { b.app.case_in_background(JOB.into()).await.unwrap().view().loose_pictures().count() };
+    assert_eq!(loose().await, 1);
+    let detail = json!({ "id": "L1", "template": "window", "face": "rear", "at": "W2", "faults": ["head-reversed"], "pictures": [id] });
+    let put = json!({ "base": null, "body": { "details": [detail] } });
+    assert_eq!(b.change(Method::PUT, &format!("/api/jobs/{JOB}/walls"), &put).await.status, 200);
+    let pdf = b.get(&format!("/api/jobs/{JOB}/report.pdf")).await;
+    assert_eq!(pdf.status, 200);
+    assert_eq!(loose().await, 0);
+}
+
+#[actix_web::test]
 async fn a_picture_is_kept_once_marked_and_sorted() {
     let b = bench().await;
     let first = b.picture(phone_picture()).await.json();

@@ -6,11 +6,13 @@ use crate::http::{Ask, Put, id};
 use crate::keep::keep;
 use account::Case;
 use actix_web::{get, post, put, web};
-use drawing::{Look, cracks_svg, laps_svg};
-use envelope::site::Face;
+use drawing::{Look, cracks_svg, floor_svg, laps_svg};
+use envelope::job::VisitKind;
+use envelope::site::{Face, Item, Place};
 use envelope::wall::account::{WallAccount, wall_account};
 use envelope::wall::record::Walls;
-use ledger::{Kind, Record};
+use envelope::wall::said::{checks_said, put_in};
+use ledger::{Change, Kind, Now, Record};
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -32,6 +34,8 @@ pub(crate) struct WallsPage {
     drawings: Vec<String>,
     /// The faces that have cracks, to scale.
     elevations: Vec<String>,
+    /// Heights of the floor in plan; a height is put where it is tapped.
+    floor: String,
 }
 
 fn page(case: &Case, walls: Walls) -> WallsPage {
@@ -42,9 +46,29 @@ fn page(case: &Case, walls: Walls) -> WallsPage {
         rev: case.whole().walls.as_ref().map(|w| w.rev),
         drawings: account.details.iter().map(|d| laps_svg(d, look).unwrap_or_default()).collect(),
         elevations: Face::ALL.into_iter().filter_map(|f| cracks_svg(f, &walls, &account, case.roof(), look)).collect(),
+        floor: {
+            let long = |face| case.wall_input(Walls::default()).face_m.get(&face).copied();
+            floor_svg(account.floor.as_ref(), long(Face::Front), long(Face::Left), look)
+        },
         walls,
         account,
     }
+}
+
+/// Answers that a line tells before cladding, put into the matrix: the change, and what was done in words. Nothing on other visits, or
+/// when the line tells no answer.
+pub(crate) fn checked_in(now: &Now<'_>, job: &str, line: &str, place: &Place) -> Result<Option<(Change, String)>, ApiError> {
+    if now.job()?.body.brief.visit != VisitKind::BeforeCladding {
+        return Ok(None);
+    }
+    let items: Vec<Item> = now.all::<Item>()?.into_iter().map(|i| i.body).collect();
+    let said = checks_said(line, place, &items);
+    let id = Kind::Walls.only_id(job);
+    let kept = now.find::<Walls>(&id)?;
+    let (rev, mut walls) = kept.map_or((None, Walls::default()), |k| (Some(k.rev), k.body));
+    let Some(words) = put_in(&mut walls, said) else { return Ok(None) };
+    walls.check()?;
+    Ok(Some((Change::put(&id, rev, &walls)?, words)))
 }
 
 /// Walls of a job and what follows from them.

@@ -294,6 +294,10 @@ export function useKeepLine(job: string) {
 		),
 	);
 }
+/** Keeps a note as it is now, outside a draft. */
+export function useSaveNote(job: string) {
+	return useChange(job, (n: { id: string; base: number; body: Note }, key) => saveNote(job, n.id)(n.base, n.body, key));
+}
 export function useDeleteNote(job: string) {
 	return useChange(job, (n: { id: string; base: number }, key) =>
 		answer(

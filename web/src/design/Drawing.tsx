@@ -13,16 +13,17 @@ const Sheet = styled.div`
 	[data-cell][aria-pressed="true"] > path:first-child { stroke: ${tone.copper}; stroke-width: 4; stroke-dasharray: none; }
 	[data-cell]:focus-visible > path:first-child { stroke: ${tone.copper}; stroke-width: 4; stroke-dasharray: 7 3; }
 	[data-square][aria-pressed="true"] path, [data-square]:focus-visible path { stroke-width: 4.5; }
+	[data-height][aria-pressed="true"] circle:last-child, [data-height]:focus-visible circle:last-child { stroke: ${tone.copper}; stroke-width: 4; }
 	[data-piece][aria-pressed="true"] path, [data-piece]:focus-visible path { stroke: ${tone.copper}; stroke-width: 3; }
 `;
 
 /** Something in a drawing: what kind it is, and which. */
 export interface Chosen {
-	kind: "facet" | "edge" | "detail" | "piece" | "cell" | "square";
+	kind: "facet" | "edge" | "detail" | "piece" | "cell" | "square" | "height";
 	id: string;
 }
 
-const KINDS = ["facet", "edge", "detail", "piece", "cell", "square"] as const;
+const KINDS = ["facet", "edge", "detail", "piece", "cell", "square", "height"] as const;
 
 function what(node: Element): Chosen | null {
 	for (const kind of KINDS) {

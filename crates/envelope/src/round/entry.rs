@@ -4,6 +4,7 @@ use super::{Context, Correction, Note, NoteError, NoteKind, ReadNote, Reading, r
 use crate::finding::catalogue;
 use crate::measure::Units;
 use crate::site::Place;
+use serde::{Deserialize, Serialize};
 
 /// A line as entered, with what was put right by hand before it was kept.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -40,6 +41,20 @@ pub struct Entry {
     pub told: Option<String>,
     /// Where the walk has moved on to.
     pub moved: Option<Place>,
+    /// Notes that went to another height than the one that was set.
+    pub elsewhere: Vec<Elsewhere>,
+}
+
+/// A note that went where its part is, since the height that was set can never hold it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Elsewhere {
+    /// Which of the notes of the line.
+    pub note: usize,
+    /// The place that was set: where one key puts it.
+    pub set: Place,
+    /// "Brick weeps are never met at the roof: kept at the base of the wall."
+    pub words: String,
 }
 
 /// Why a line makes no entry.
@@ -77,12 +92,23 @@ pub fn enter(entered: &Entered<'_>, context: &Context, last: Option<&Note>, last
     }
     repeat(&mut reading, last_named);
     let mut notes = Vec::new();
+    let mut elsewhere = vec![];
     for (i, note) in reading.notes.into_iter().enumerate() {
+        let set = note.instead_of.clone();
         let note = by_hand(note, entered.conditions.get(i), entered.done_right).into_note(entered.at.to_owned());
         note.check()?;
+        if let Some(set) = set {
+            let name = note.condition.as_deref().and_then(|id| catalogue().get(id)).map_or(note.text.as_str(), |c| &c.name);
+            let words = format!(
+                "\u{201c}{name}\u{201d} is not met at {}: kept at {}.",
+                set.words(context.units).to_lowercase(),
+                note.place.words(context.units).to_lowercase()
+            );
+            elsewhere.push(Elsewhere { note: i, set, words });
+        }
         notes.push(note);
     }
-    Ok(Entry { notes, before, told, moved: reading.moved })
+    Ok(Entry { notes, before, told, moved: reading.moved, elsewhere })
 }
 
 /// The condition a person chose instead of the one that was read.
@@ -167,6 +193,33 @@ mod tests {
         assert!(e.told.unwrap().starts_with("Moved to left"));
         assert_eq!(enter(&said("scratch that"), &at(Face::Rear), None, None), Err(EntryError::NothingBefore));
         assert_eq!(enter(&said("   "), &at(Face::Rear), Some(&last), None), Err(EntryError::Empty));
+    }
+
+    #[test]
+    fn what_the_height_cannot_hold_goes_where_its_part_is_and_says_so() {
+        let typed = |line: &str, zone: Zone| enter(&said(line), &Context::at(Place::outside(Face::Left, zone), None), None, None).unwrap();
+        let e = typed("no weep holes in the brick", Zone::Roof);
+        assert_eq!((e.notes[0].place.zone, e.notes[0].place.face), (Zone::UpperWall, Some(Face::Left)));
+        assert_eq!((e.elsewhere[0].note, e.elsewhere[0].set.zone), (0, Zone::Roof));
+        assert!(
+            e.elsewhere[0].words.contains("is not met at") && e.elsewhere[0].words.contains("kept at left"),
+            "{}",
+            e.elsewhere[0].words
+        );
+        // What can be there stays, and what is said stands.
+        for (line, zone) in [
+            ("downspout ends at the wall", Zone::Ground),
+            ("dents in the gutter", Zone::UpperWall),
+            ("moss on the shingles", Zone::Edge),
+            ("base of the wall, moss on the shingles", Zone::Roof),
+            ("something odd about this", Zone::Roof),
+        ] {
+            let e = typed(line, zone);
+            assert!(e.elsewhere.is_empty(), "{line}: {:?}", e.elsewhere);
+        }
+        // What is a part of a room goes inside; what was set is kept to go back to.
+        let e = typed("brown stain on the ceiling", Zone::Edge);
+        assert_eq!((e.notes[0].place.zone, e.elsewhere[0].set.face), (Zone::Inside, Some(Face::Left)));
     }
 
     #[test]

@@ -137,6 +137,9 @@ pub struct ReadNote {
     pub text: String,
     /// Words that were not understood.
     pub left_over: String,
+    /// The place that was set, where what is told is never found there and the note went to where it is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub instead_of: Option<Place>,
 }
 
 impl ReadNote {

@@ -10,7 +10,7 @@ mod vocabulary;
 mod walk;
 mod wanted;
 
-pub use entry::{Before, Entered, Entry, EntryError, enter};
+pub use entry::{Before, Elsewhere, Entered, Entry, EntryError, enter};
 pub use line::{Candidate, Context, Correction, Fragment, FragmentKind, ReadNote, Reading, read};
 pub use note::{Certainty, Extent, Note, NoteError, NoteKind};
 pub use picture_mark::{MOST_MARKS, PictureMark, Shape};

@@ -195,6 +195,8 @@ pub(super) struct Known {
     pub(super) good: bool,
     pub(super) side: bool,
     pub(super) zones: &'static [Zone],
+    /// Where it can be met at all; empty where nothing is ruled out.
+    pub(super) held_at: &'static [Zone],
     /// Conditions that say the same place is right.
     pub(super) right: Vec<usize>,
     pub(super) on_record: bool,
@@ -321,6 +323,23 @@ fn zones_of(group: &str) -> &'static [Zone] {
     }
 }
 
+/// The heights at which a group of conditions can be met at all, beside those where it usually is: a downspout ends at the ground, and a
+/// dent may be anywhere. Empty where nothing is ruled out.
+fn held_at(group: &str) -> &'static [Zone] {
+    use Zone::*;
+    match group.split(':').next().unwrap_or(group) {
+        "Roof" | "Ridge, hip and valley" | "Roof penetrations and flashings" | "Chimneys and skylights" => &[Roof, Edge],
+        "Roof edge" | "Gutters and downspouts" => &[Roof, Edge, UpperWall, Openings, Base, Ground],
+        "Soffit, fascia and trim" => &[Edge, UpperWall, Openings, Base],
+        "Cladding" | "Weather barrier before cladding" | "Openings" | "Wall penetrations" => &[Edge, UpperWall, Openings, Base],
+        "Base of wall and foundation perimeter" => &[Base, Ground],
+        "Ground and drainage" | "Irrigation and plants" => &[Base, Ground],
+        "Decks, balconies and attachments" => &[UpperWall, Openings, Base, Ground],
+        "Interior evidence" => &[Inside],
+        _ => &[],
+    }
+}
+
 impl Vocabulary {
     /// Every component.
     pub fn components(&self) -> &[Component] {
@@ -430,6 +449,7 @@ impl Vocabulary {
                 good: row.is_ok(),
                 side: row.side,
                 zones: zones_of(&row.group),
+                held_at: held_at(&row.group),
                 right: row.right.iter().map(|r| condition_index[r.as_str()]).collect(),
                 on_record: row.urgency == Urgency::Record,
                 fact: row.id.ends_with("-record"),

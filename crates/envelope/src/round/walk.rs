@@ -343,6 +343,7 @@ impl Walker<'_> {
             trade: None,
             text: p.text.clone(),
             left_over: first.map(|n| n.left_over.clone()).unwrap_or_default(),
+            instead_of: None,
         };
         self.certain(note, id, p.p, proposals)
     }

@@ -3,13 +3,14 @@
 use super::cracks;
 use super::detail::detail_account;
 pub use super::figures::{
-    Booked, BookedShown, Clearance, DetailAccount, FaultShown, FloorAccount, FormShown, LapShown, MasonryAccount, MendingShown, SizeShown,
-    WallAccount, WallInput, WayIn,
+    Booked, BookedShown, Clearance, DetailAccount, FaultShown, FloorAccount, FloorShown, FormShown, LapShown, MasonryAccount, MendingShown,
+    SizeShown, WallAccount, WallInput, WayIn,
 };
-use super::floor::plane;
+use super::floor::{FloorPlane, plane};
 use super::laps::LapVerdict;
 use super::matrix::{self, DoNotCover};
 use super::record::MasonryRecord;
+use super::said;
 use super::templates::{FORMS, Form};
 use crate::measure::Units;
 use crate::rain::account::Offered;
@@ -43,6 +44,7 @@ pub fn wall_account(i: &WallInput) -> WallAccount {
     WallAccount {
         matrix: matrix::matrix(&i.walls, &i.items),
         do_not_cover,
+        told: said::told(&i.walls, &i.notes, &i.items),
         rows: matrix::rows(&i.walls),
         offered_rows: offered_rows(i),
         masonry: i.walls.masonry.iter().filter_map(|m| masonry(m, i)).collect(),
@@ -171,7 +173,7 @@ fn floor_account(i: &WallInput) -> FloorAccount {
     let u = i.practice.units;
     let p = match plane(&i.walls.floor) {
         Ok(p) => p,
-        Err(e) => return FloorAccount { plane: None, sentence: e, right: true },
+        Err(e) => return FloorAccount { plane: None, points: shown_heights(i, None), sentence: e, right: true },
     };
     let (tilt, bend) = (i.practice.rule("floor-tilt"), i.practice.rule("floor-bend"));
     let tilted = p.tilt_pct > 100.0 * tilt.figure() + 1e-9;
@@ -192,5 +194,10 @@ fn floor_account(i: &WallInput) -> FloorAccount {
         tilt.words(),
         bend.words()
     );
-    FloorAccount { right: !tilted && !bent, plane: Some(p), sentence }
+    FloorAccount { right: !tilted && !bent, points: shown_heights(i, Some(&p)), plane: Some(p), sentence }
+}
+
+fn shown_heights(i: &WallInput, plane: Option<&FloorPlane>) -> Vec<FloorShown> {
+    let read = i.walls.floor.iter().filter_map(|p| Some((p.id.clone(), p.read().ok()?)));
+    read.map(|(id, [x_m, y_m, height_m])| FloorShown { id, x_m, y_m, height_m, off_m: plane.map(|p| height_m - p.at(x_m, y_m)) }).collect()
 }

@@ -5,6 +5,7 @@ use super::floor::FloorPlane;
 use super::laps::{LapVerdict, LapsInput, Strip};
 use super::matrix::{DoNotCover, Matrix, RowShare};
 use super::record::Walls;
+use super::said::CheckSaid;
 use crate::practice::Practice;
 use crate::rain::account::Offered;
 use crate::round::Note;
@@ -191,10 +192,28 @@ pub struct MasonryAccount {
 pub struct FloorAccount {
     /// The plane; none while there are too few heights.
     pub plane: Option<FloorPlane>,
+    /// Each height where it was read, as far as it can be read.
+    pub points: Vec<FloorShown>,
     /// In words, beside the practice's limits.
     pub sentence: String,
     /// Within both limits.
     pub right: bool,
+}
+
+/// A height of a floor as it is drawn.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FloorShown {
+    /// Which.
+    pub id: String,
+    /// From the left wall, metres.
+    pub x_m: f64,
+    /// From the front wall, metres.
+    pub y_m: f64,
+    /// Above or below the first, metres.
+    pub height_m: f64,
+    /// Beside the best plane, metres; none while there is no plane.
+    pub off_m: Option<f64>,
 }
 
 /// A template as the page offers it.
@@ -243,6 +262,8 @@ pub struct WallAccount {
     pub matrix: Matrix,
     /// What must be seen again before it is closed up.
     pub do_not_cover: Vec<DoNotCover>,
+    /// What notes tell of cells that are still open.
+    pub told: Vec<CheckSaid>,
     /// Rows of fasteners.
     pub rows: Vec<RowShare>,
     /// What may be noted of rows.

@@ -40,7 +40,7 @@ pub(super) fn signed(what: &str, text: &str) -> Result<f64, String> {
 }
 
 impl FloorPoint {
-    fn read(&self) -> Result<[f64; 3], (&'static str, String)> {
+    pub(super) fn read(&self) -> Result<[f64; 3], (&'static str, String)> {
         let x = metres("The place from the left", &self.x).map_err(|m| ("x", m))?;
         let y = metres("The place from the front", &self.y).map_err(|m| ("y", m))?;
         let z = signed("The height", &self.height).map_err(|m| ("height", m))?;
@@ -58,6 +58,8 @@ impl FloorPoint {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct FloorPlane {
+    /// The plane: its height at the corner the places are measured from, metres, and its rise for each metre to the right and to the rear.
+    pub level: [f64; 3],
     /// Fall of the best plane, per cent.
     pub tilt_pct: f64,
     /// The way it falls, degrees from the front wall's normal, clockwise seen from above: 0 to the rear, 90 to the right.
@@ -72,6 +74,13 @@ pub struct FloorPlane {
     pub bends_between: Option<[String; 2]>,
     /// Whether the lowest departure is at a corner of what was read, in its middle, or neither.
     pub lowest: Lowest,
+}
+
+impl FloorPlane {
+    /// Its height at a place, metres.
+    pub fn at(&self, x_m: f64, y_m: f64) -> f64 {
+        self.level[0] + self.level[1] * x_m + self.level[2] * y_m
+    }
 }
 
 /// Where a floor lies lowest, beside its plane.
@@ -140,6 +149,7 @@ pub fn plane(points: &[FloorPoint]) -> Result<FloorPlane, String> {
         .filter(|(s, _)| *s > 1e-9);
     let id = |k: usize| points[k].id.clone();
     Ok(FloorPlane {
+        level: [mz - a * mx - b * my, a, b],
         tilt_pct: 100.0 * a.hypot(b),
         falls_toward_deg: (-a).atan2(-b).to_degrees().rem_euclid(360.0),
         departure_m: off[most],

@@ -268,7 +268,7 @@ pub struct DoNotCover {
     pub noted: bool,
 }
 
-fn face_key(face: Face) -> String {
+pub(super) fn face_key(face: Face) -> String {
     face.name().to_lowercase()
 }
 

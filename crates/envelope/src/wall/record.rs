@@ -74,6 +74,9 @@ pub struct DetailRecord {
     /// In one's own words.
     #[serde(default)]
     pub text: String,
+    /// Pictures of it, by their names in the job.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pictures: Vec<String>,
 }
 
 /// A length of masonry with its weeps and joints.
@@ -129,6 +132,8 @@ pub struct Walls {
 
 /// More than any job has of one kind.
 const MOST: usize = 200;
+/// Pictures of one detail: more are not looked at.
+const MOST_PICTURES: usize = 12;
 
 impl Walls {
     /// Checks that all of it can be kept.
@@ -164,6 +169,12 @@ impl Walls {
                     format!("{of}.faults"),
                     format!("A {} is not known with the fault \u{201c}{f}\u{201d}.", form.name.to_lowercase()),
                 ));
+            }
+            if d.pictures.len() > MOST_PICTURES {
+                return Err(err(format!("{of}.pictures"), format!("At most {MOST_PICTURES} pictures of a detail are kept.")));
+            }
+            for p in &d.pictures {
+                text(format!("{of}.pictures"), p, SHORT_TEXT)?;
             }
             if d.turned.len() + d.installed.len() > MOST {
                 return Err(err(format!("{of}.turned"), "That is more than a detail has.".into()));

@@ -197,6 +197,7 @@
           #for m in x.mending [#m ]
           #if x.too_early != none [#x.too_early]
           #if x.order != "" [\ #muted[Order of work: #x.order.]]
+          #pictures(x.pictures)
         ]
       ]
     ]
@@ -210,7 +211,12 @@
       #for e in w.elevations [#align(center, image(bytes(e.svg), format: "svg", width: 100%, height: 60mm, fit: "contain", alt: e.alt))]
       #list(..w.cracks.map(c => [#c]))
     ]
-    #if w.floor != none [#w.floor]
+    #if w.floor != none [
+      === Floor heights
+      #w.floor.sentence
+      #align(center, image(bytes(w.floor.svg), format: "svg", width: 70%, height: 70mm, fit: "contain", alt: w.floor.sentence))
+      #muted[A disc lies above the best plane, a ring below it, the larger the farther. The arrow shows the way the floor falls.]
+    ]
     #if w.reader != none [
       #w.reader.sentence
       #list(..w.reader.next.map(n => [#n]))

@@ -155,6 +155,7 @@ impl From<LedgerError> for ApiError {
             LedgerError::Reused | LedgerError::NothingToUndo | LedgerError::NothingToRedo | LedgerError::AlreadyHere => {
                 ApiError::new(Code::Conflict, message)
             }
+            LedgerError::Coming => ApiError::new(Code::Busy, message),
             LedgerError::DiskFull => ApiError::new(Code::DiskFull, message),
             LedgerError::ReadOnly => ApiError::new(Code::ReadOnly, message),
             LedgerError::Refused { field, .. } => ApiError::field(&field, message),

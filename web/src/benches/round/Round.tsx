@@ -137,7 +137,8 @@ export function Round() {
 	const here = inside ? ["inside"] : ZONES.map((z) => `${face}.${z}`);
 	const noted = here.flatMap((c) => cells.get(c) ?? []);
 	const open = here.filter((c) => reportOf(view, c)?.state === "untouched" && reportOf(view, c)?.expected).length;
-	const loose = view.pictures.filter((p) => !p.body.note_id);
+	const ofDetail = new Set(view.walls?.details?.flatMap((d) => d.pictures ?? []));
+	const loose = view.pictures.filter((p) => !p.body.note_id && !ofDetail.has(p.id));
 	const counts = [
 		noted.length === 0 ? "Nothing noted yet" : noted.length === 1 ? "One note" : `${noted.length} notes`,
 		open === 0 ? "every height looked at" : open === 1 ? "one height still to look at" : `${open} heights still to look at`,

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { PlainButton, QuietButton } from "../../design/buttons";
@@ -7,6 +8,7 @@ import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { hairline } from "../../design/tokens";
 import { Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
 
 type Crack = Schemas["CrackRecord"];
@@ -266,71 +268,85 @@ function Signs({ walls, editing }: PartProps) {
 }
 
 function Floor({ page, walls, editing }: PartProps) {
+	const u = useShown();
 	const floor = walls.floor ?? [];
-	const set = (id: string, part: Partial<Schemas["FloorPoint"]>) =>
-		editing.type({ ...walls, floor: floor.map((p) => (p.id === id ? { ...p, ...part } : p)) });
+	const [picked, pick] = useState<string | null>(null);
+	const chosen = floor.find((p) => p.id === picked);
+	const set = (id: string, part: Partial<Schemas["FloorPoint"]>, now = false) => {
+		const next = { ...walls, floor: floor.map((p) => (p.id === id ? { ...p, ...part } : p)) };
+		if (now) editing.keep(next);
+		else editing.type(next);
+	};
+	const last = floor.at(-1);
+	const add = (point: Partial<Schemas["FloorPoint"]> & { id: string }) => {
+		editing.keep({
+			...walls,
+			floor: [...floor, { x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: "0 mm", ...point }],
+		});
+		pick(point.id);
+	};
+	// A place is good to the width of a foot on the floor; more figures would claim more.
+	const at = (metres: number) => u.typed(Math.max(0, metres), 1);
 	return (
 		<>
 			<h2>Floor heights</h2>
 			{page.account.floor && <p>{page.account.floor.sentence}</p>}
-			<Folded head={`${floor.length} heights`}>
-				{floor.map((p) => (
-					<Row key={p.id} $gap={10} role="group" aria-label={`Height ${p.id}`}>
-						<b>{p.id}</b>
-						<Field
-							label="From the left wall"
-							value={p.x}
-							onChange={(x) => set(p.id, { x })}
-							onBlur={() => editing.keep()}
-							error={editing.wrong[`floor.${p.id}.x`]}
-						/>
-						<Field
-							label="From the front wall"
-							value={p.y}
-							onChange={(y) => set(p.id, { y })}
-							onBlur={() => editing.keep()}
-							error={editing.wrong[`floor.${p.id}.y`]}
-						/>
-						<Field
-							label="Height"
-							value={p.height}
-							onChange={(height) => set(p.id, { height })}
-							onBlur={() => editing.keep()}
-							error={editing.wrong[`floor.${p.id}.height`]}
-						/>
-						<QuietButton onPress={() => editing.keep({ ...walls, floor: floor.filter((o) => o.id !== p.id) })}>
-							Take out
-						</QuietButton>
+			<Two>
+				<Drawing
+					svg={page.floor}
+					most="360px"
+					chosen={chosen ? { kind: "height", id: chosen.id } : null}
+					onChoose={(c) => pick(c.id)}
+					onPoint={(x, y) => chosen && set(chosen.id, { x: at(x), y: at(y) }, true)}
+				/>
+				<Stack $gap={8}>
+					<Soft>
+						{chosen
+							? `Press where ${chosen.id} was read, or type its place.`
+							: "Choose a height, then press in the plan where it was read. A disc lies above the best plane, a ring below it."}
+					</Soft>
+					<Row $gap={6} role="group" aria-label="Heights">
+						{floor.map((p) => (
+							<PlainButton key={p.id} aria-pressed={p.id === picked} onPress={() => pick(p.id === picked ? null : p.id)}>
+								{p.id} · {p.height}
+							</PlainButton>
+						))}
 					</Row>
-				))}
-			</Folded>
-			<Row>
-				<PlainButton
-					onPress={() => {
-						const last = floor.at(-1);
-						editing.keep({
-							...walls,
-							floor: [...floor, { id: nextId("H", floor), x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: "0 mm" }],
-						});
-					}}
-				>
-					Read a height
-				</PlainButton>
-				{page.account.booked.map((b) => (
-					<QuietButton
-						key={b.point}
-						onPress={() => {
-							const last = floor.at(-1);
-							editing.keep({
-								...walls,
-								floor: [...floor, { id: b.point, x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: b.typed }],
-							});
-						}}
-					>
-						Take {b.point} from the level book: {b.typed}
-					</QuietButton>
-				))}
-			</Row>
+					{chosen && (
+						<Row $gap={10} role="group" aria-label={`Height ${chosen.id}`}>
+							{(["x", "y", "height"] as const).map((part) => (
+								<Field
+									key={part}
+									label={{ x: "From the left wall", y: "From the front wall", height: "Height" }[part]}
+									value={chosen[part]}
+									onChange={(text) => set(chosen.id, { [part]: text })}
+									onBlur={() => editing.keep()}
+									error={editing.wrong[`floor.${chosen.id}.${part}`]}
+								/>
+							))}
+							<QuietButton onPress={() => editing.keep({ ...walls, floor: floor.filter((o) => o.id !== chosen.id) })}>
+								Take out
+							</QuietButton>
+						</Row>
+					)}
+					<Row>
+						<PlainButton onPress={() => add({ id: nextId("H", floor) })}>Read a height</PlainButton>
+						{page.account.booked.map((b) => (
+							<QuietButton key={b.point} onPress={() => add({ id: b.point, height: b.typed })}>
+								Take {b.point} from the level book: {b.typed}
+							</QuietButton>
+						))}
+					</Row>
+				</Stack>
+			</Two>
 		</>
 	);
 }
+
+const Two = styled.div`
+	display: grid;
+	grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr);
+	gap: 8px 22px;
+	align-items: start;
+	@media (max-width: 900px) { grid-template-columns: minmax(0, 1fr); }
+`;

@@ -1,12 +1,14 @@
 import { useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
+import { pictureUrl, useAttach } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser, Finder, Tick } from "../../design/choices";
 import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { hairline, line, tone } from "../../design/tokens";
+import { PictureDialog } from "../../parts/note/PictureDialog";
 import { Offered } from "../../parts/Offered";
 import { RowButton } from "../../parts/Table";
 import { useShown } from "../../parts/units";
@@ -76,6 +78,7 @@ export function Laps(props: PartProps) {
 					covered: false,
 					installed: [],
 					text: "",
+					pictures: [],
 				},
 			],
 		});
@@ -184,11 +187,7 @@ function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
 			)}
 			{account?.too_early && <p>{account.too_early}</p>}
 			{account?.offered && <Offered view={view} offered={[account.offered]} name="What may be noted" />}
-			{pictures.length > 0 && (
-				<Soft>
-					{pictures.length} {pictures.length === 1 ? "picture" : "pictures"} at this place on the Round.
-				</Soft>
-			)}
+			<Pictures view={view} detail={detail} name={account?.name ?? detail.id} nearby={pictures} set={set} error={wrong("pictures")} />
 			<h2>Turn a lap</h2>
 			<Turns aria-label="Laps">
 				{account?.laps
@@ -291,5 +290,75 @@ function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
 		</Stack>
 	);
 }
+
+interface PicturesProps {
+	view: PartProps["view"];
+	detail: Detail;
+	name: string;
+	/** Pictures of notes at the same place. */
+	nearby: PartProps["view"]["pictures"];
+	set: (part: Partial<Detail>) => void;
+	error: string | undefined;
+}
+
+/** Pictures of a detail: taken here, or taken over from the notes at its place. */
+function Pictures({ view, detail, name, nearby, set, error }: PicturesProps) {
+	const attach = useAttach(view.job.id);
+	const [open, setOpen] = useState<string | null>(null);
+	const kept = detail.pictures ?? [];
+	const shown = view.pictures.filter((p) => kept.includes(p.id));
+	const offered = nearby.filter((p) => !kept.includes(p.id));
+	const take = async (file: File | undefined) => {
+		const got = file && (await attach.mutateAsync({ file }).catch(() => undefined));
+		if (got) set({ pictures: [...kept, got.picture.id] });
+	};
+	const called = (p: (typeof shown)[number]) => p.body.caption || p.body.name || "Picture";
+	return (
+		<Stack $gap={6} role="group" aria-label={`Pictures of ${name}`}>
+			{error && <p role="alert">{error}</p>}
+			{shown.length > 0 && (
+				<Shelf>
+					{shown.map((p) => (
+						<li key={p.id}>
+							<RowButton type="button" onClick={() => setOpen(p.id)} aria-label={`Open ${called(p)}`}>
+								<img src={pictureUrl(view.job.id, p.id, "thumb")} alt={called(p)} />
+							</RowButton>
+							<QuietButton
+								aria-label={`Take ${called(p)} off this detail`}
+								onPress={() => set({ pictures: kept.filter((k) => k !== p.id) })}
+							>
+								Take off
+							</QuietButton>
+						</li>
+					))}
+				</Shelf>
+			)}
+			<Row $gap={8}>
+				<label>
+					<Soft>{shown.length > 0 ? "Another picture: " : "A picture of it: "}</Soft>
+					<input
+						type="file"
+						accept="image/*"
+						aria-label={`Picture of ${name}`}
+						onChange={(e) => void take(e.target.files?.[0] ?? undefined)}
+					/>
+				</label>
+				{offered.map((p) => (
+					<QuietButton key={p.id} onPress={() => set({ pictures: [...kept, p.id] })}>
+						Take “{called(p)}” from the note here
+					</QuietButton>
+				))}
+			</Row>
+			{open && view.pictures.some((p) => p.id === open) && <PictureDialog view={view} id={open} onClose={() => setOpen(null)} />}
+		</Stack>
+	);
+}
+
+const Shelf = styled.ul`
+	display: flex;
+	flex-wrap: wrap;
+	gap: 10px;
+	img { display: block; height: 120px; width: auto; max-width: 100%; }
+`;
 
 const Faults = styled.fieldset`border: 0; border-top: ${line}; padding: 6px 0 0; legend { padding-right: 8px; font-weight: 600; }`;

@@ -8,6 +8,7 @@ import { Field } from "../../design/fields";
 import { Figures, Row, Soft, Stack } from "../../design/layout";
 import { NumberBox } from "../../design/numbers";
 import { font, hairline, line, size, target, tone } from "../../design/tokens";
+import { Item } from "../../parts/Item";
 import { Offered } from "../../parts/Offered";
 import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
 
@@ -82,6 +83,7 @@ export function Matrix(props: PartProps) {
 				Arrows go from cell to cell; <b>R</b> right, <b>W</b> wrong, <b>N</b> could not be seen, <b>X</b> there is none here,{" "}
 				<b>Delete</b> opens it again.
 			</p>
+			<Told {...props} />
 			{matrix.openings.length === 0 ? (
 				<p>No windows or doors are counted yet. Count them on the Round, face by face: each becomes a row here.</p>
 			) : (
@@ -121,6 +123,36 @@ export function Matrix(props: PartProps) {
 			<Checks name="Faces by checks" head="Face" rows={matrix.faces} checks={matrix.face_checks} {...sheet} />
 			<Fasteners {...props} />
 		</>
+	);
+}
+
+/** What the round's notes tell of cells that are open: put in when somebody says so. */
+function Told({ page, walls, editing }: PartProps) {
+	const { told } = page.account;
+	if (told.length === 0) return null;
+	const put = (which: typeof told) => {
+		const answers = Object.fromEntries(which.map((t) => [t.key, t.answer]));
+		editing.keep({ ...walls, answers: { ...walls.answers, ...answers } });
+	};
+	return (
+		<Stack $gap={4} role="group" aria-label="Told on the round">
+			<Row $gap={8}>
+				<span>
+					<b>Told on the round</b> and still open here: {told.length}.
+				</span>
+				{told.length > 1 && <PlainButton onPress={() => put(told)}>Put all of it in</PlainButton>}
+			</Row>
+			<ul>
+				{told.map((t) => (
+					<Item key={t.key}>
+						<span>
+							{t.words} {t.answer.text && <Soft>“{t.answer.text}”</Soft>}
+						</span>
+						<QuietButton onPress={() => put([t])}>Put it in</QuietButton>
+					</Item>
+				))}
+			</ul>
+		</Stack>
 	);
 }
 

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { newId, type Schemas } from "../../api/client";
-import { ask, type JobView, useChoices, useKeepLine, useSavePractice } from "../../api/queries";
+import { ask, type JobView, type NoteRecord, useChoices, useKeepLine, useSaveNote, useSavePractice } from "../../api/queries";
 import { placeOf, useWhere } from "../../app/where";
 import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
 import { Finder } from "../../design/choices";
@@ -160,6 +160,14 @@ export function NoteLine({ view }: { view: JobView }) {
 	const [chosen, setChosen] = useState<Record<number, string | null>>({});
 	const [refused, setRefused] = useState<string[]>([]);
 	const keep = useKeepLine(view.job.id);
+	const move = useSaveNote(view.job.id);
+	const [elsewhere, setElsewhere] = useState<{ words: string; note: NoteRecord; set: Schemas["Place"] } | null>(null);
+	const putBack = () => {
+		if (!elsewhere) return;
+		const { note, set } = elsewhere;
+		setElsewhere(null);
+		move.mutate({ id: note.id, base: note.rev, body: { ...note.body, place: set } }, { onSuccess: () => say("Put back where it was.") });
+	};
 	const place = placeOf(where.cell);
 	const front = view.job.body.brief?.front_faces ?? null;
 	const own = view.practice.own_word ?? [];
@@ -187,10 +195,13 @@ export function NoteLine({ view }: { view: JobView }) {
 			(kept) => {
 				if (kept.corrected) say(kept.corrected);
 				if (kept.counted) say(kept.counted);
+				const gone = kept.elsewhere?.[0];
+				const note = gone && kept.notes[gone.note];
+				setElsewhere(gone && note ? { words: gone.words, note, set: gone.set } : null);
 				if (kept.moved) return where.setCell(kept.moved.zone === "inside" ? "inside" : `${kept.moved.face}.${kept.moved.zone}`);
 				const first = kept.notes[0]?.body.place;
-				const elsewhere = first && (first.zone !== place.zone || (first.face ?? null) !== (place.face ?? null));
-				if (elsewhere) say(`Kept at ${[first.face, first.zone.replace("-", " ")].filter(Boolean).join(", ")}.`);
+				const other = first && (first.zone !== place.zone || (first.face ?? null) !== (place.face ?? null));
+				if (other && !gone) say(`Kept at ${[first.face, first.zone.replace("-", " ")].filter(Boolean).join(", ")}.`);
 			},
 			// The next line may be half typed by now: one that was refused waits beside it.
 			() => sent.trim() && setRefused((all) => [...all, sent]),
@@ -221,7 +232,9 @@ export function NoteLine({ view }: { view: JobView }) {
 							setChosen({});
 						}}
 						onKeyDown={(e) => {
-							if (e.key === "Escape") e.currentTarget.blur();
+							// On an empty line one key puts back what went elsewhere.
+							if (e.key === "Escape" && elsewhere && !line.trim()) putBack();
+							else if (e.key === "Escape") e.currentTarget.blur();
 							// Enter keeps the line, however tall it has grown.
 							if (e.key === "Enter" && !e.shiftKey && !e.nativeEvent.isComposing) {
 								e.preventDefault();
@@ -234,6 +247,12 @@ export function NoteLine({ view }: { view: JobView }) {
 					Keep
 				</MainButton>
 			</Entry>
+			{elsewhere && (
+				<Row $gap={6} role="status">
+					<Soft>{elsewhere.words}</Soft>
+					<QuietButton onPress={putBack}>Put it back (Esc)</QuietButton>
+				</Row>
+			)}
 			{refused.map((r) => (
 				<Row key={r} $gap={6} role="alert">
 					<Soft>Not kept: “{r}”</Soft>

@@ -112,13 +112,12 @@ impl Reader<'_> {
         let component = component
             .filter(|_| side.is_none())
             .filter(|_| !from_below || own.is_some_and(|c| self.v.zone_of(c) == Some(crate::site::Zone::Roof)));
-        let place = self.zoned(
-            self.inside(&place, component),
-            chosen.filter(|_| known.is_some()),
-            if known.is_some() { own } else { component },
-            places,
-        );
+        let (condition, part) = (chosen.filter(|_| known.is_some()), if known.is_some() { own } else { component });
+        let place = self.zoned(self.inside(&place, component), condition, part, places);
+        let elsewhere = condition.and_then(|c| self.held(&place, c, own, places));
+        let (place, instead_of) = elsewhere.map_or((place.clone(), None), |there| (there, Some(place)));
         ReadNote {
+            instead_of,
             place,
             kind,
             condition: known.map(|k| k.id.clone()),
@@ -232,6 +231,7 @@ impl Reader<'_> {
             trade: None,
             text: self.line.trim().to_owned(),
             left_over: String::new(),
+            instead_of: None,
         };
         Reading {
             notes: if self.line.trim().is_empty() { vec![] } else { vec![note] },

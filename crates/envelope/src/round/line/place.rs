@@ -208,6 +208,25 @@ impl Reader<'_> {
         place
     }
 
+    /// Where a typed finding goes that is never met at the height that is set: to the height its part has. None where the height can
+    /// hold it, where the line itself names one, and in talk, where nobody sets one.
+    pub(super) fn held(&self, place: &Place, condition: usize, part: Option<usize>, said: &[Match]) -> Option<Place> {
+        let known = &self.v.conditions[condition];
+        let named = said.iter().any(|m| matches!(m.sense, Sense::Zone(_) | Sense::Room | Sense::Station));
+        let of_part = part.and_then(|c| self.v.zone_of(c));
+        let holds = known.held_at.is_empty() || known.held_at.contains(&place.zone) || of_part == Some(place.zone);
+        if self.memory.is_some() || named || holds || place.zone == Zone::Inside {
+            return None;
+        }
+        let zone = of_part.filter(|z| known.zones.contains(z)).unwrap_or(*known.zones.first()?);
+        let inside = zone == Zone::Inside;
+        // A wall is wet on its outside as well: only what is a part of a room goes inside.
+        if inside && of_part != Some(Zone::Inside) {
+            return None;
+        }
+        Some(Place { zone, face: place.face.filter(|_| !inside), from_left_m: place.from_left_m.filter(|_| !inside), ..place.clone() })
+    }
+
     /// Words for a side that also mean other things count only beside a word for a face, or alone at the start.
     pub(super) fn is_face_word(&self, m: &Match, face: Face) -> bool {
         let word = |i: Option<usize>| i.and_then(|i| self.items.get(i)).map_or("", |i| i.stem.as_str());
