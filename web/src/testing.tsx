@@ -1,6 +1,6 @@
 // For tests of pages: a server that answers from a table, and a page around what is tested.
 import { QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, render } from "@testing-library/react";
+import { cleanup, configure, render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { afterEach, vi } from "vitest";
@@ -48,6 +48,12 @@ export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job"
 		</QueryClientProvider>,
 	);
 }
+
+// A machine with other work on it is slow, not wrong.
+configure({ asyncUtilTimeout: 5000 });
+
+// The test page has no styles, and what a grid asks of them when it is focused.
+globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;
 
 afterEach(() => {
 	cleanup();

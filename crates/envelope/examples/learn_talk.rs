@@ -197,6 +197,14 @@ fn env(name: &str, usual: f64) -> f64 {
     std::env::var(name).ok().and_then(|v| v.parse().ok()).unwrap_or(usual)
 }
 
+/// What the weights were over the later rounds, summed up: their mean is steadier than the last of them.
+struct Mean {
+    w: Vec<f32>,
+    bias: Vec<f64>,
+    tied: [f64; TIED],
+    count: f64,
+}
+
 /// Softmax with AdaGrad; features are left out at random, so that none is leant on alone.
 fn train(examples: &[&Example]) -> Dense {
     let (n, epochs, rate, dropout) = (classes(), env("EPOCHS", 35.0) as usize, env("RATE", 0.12), env("DROP", 0.75));
@@ -213,7 +221,7 @@ fn train(examples: &[&Example]) -> Dense {
     let mut random = Random(20_261_126);
     let decay = env("DECAY", 2e-4);
     let from = env("MEAN", 0.5);
-    let mut mean: Option<(Vec<f32>, Vec<f64>, [f64; TIED], f64)> = None;
+    let mut mean: Option<Mean> = None;
     for epoch in 0..epochs {
         for i in (1..order.len()).rev() {
             order.swap(i, (random.next() % (i as u64 + 1)) as usize);
@@ -262,14 +270,14 @@ fn train(examples: &[&Example]) -> Dense {
             }
         }
         if epoch as f64 >= from * epochs as f64 {
-            let m = mean.get_or_insert_with(|| (vec![0.0; d.w.len()], vec![0.0; n], [0.0; TIED], 0.0));
-            m.0.iter_mut().zip(&d.w).for_each(|(a, b)| *a += b);
-            m.1.iter_mut().zip(&d.bias).for_each(|(a, b)| *a += b);
-            m.2.iter_mut().zip(&d.tied).for_each(|(a, b)| *a += b);
-            m.3 += 1.0;
+            let m = mean.get_or_insert_with(|| Mean { w: vec![0.0; d.w.len()], bias: vec![0.0; n], tied: [0.0; TIED], count: 0.0 });
+            m.w.iter_mut().zip(&d.w).for_each(|(a, b)| *a += b);
+            m.bias.iter_mut().zip(&d.bias).for_each(|(a, b)| *a += b);
+            m.tied.iter_mut().zip(&d.tied).for_each(|(a, b)| *a += b);
+            m.count += 1.0;
         }
     }
-    if let Some((w, bias, tied, count)) = mean {
+    if let Some(Mean { w, bias, tied, count }) = mean {
         d.w = w.into_iter().map(|x| x / count as f32).collect();
         d.bias = bias.into_iter().map(|x| x / count).collect();
         d.tied = tied.map(|x| x / count);

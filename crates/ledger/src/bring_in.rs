@@ -6,7 +6,7 @@
 
 use crate::change::{Composed, Now, fingerprint, one};
 use crate::journal::{self, Entry, Request};
-use crate::kinds::Kind;
+use crate::kinds::{BlobRef, Kind};
 use crate::row::Stored;
 use crate::{Ledger, LedgerError};
 use rusqlite::{Connection, OptionalExtension, params};
@@ -95,11 +95,17 @@ impl Ledger {
                 .map_err(LedgerError::from)
                 .and_then(|placed| if placed == 1 { Ok(()) } else { Err(LedgerError::AlreadyHere) })
         })?;
-        let mut write = || -> Result<Vec<Stored>, LedgerError> {
+        let write = || -> Result<Vec<Stored>, LedgerError> {
             let mut out = Vec::with_capacity(composed.changes.len());
             for (k, part) in rest.chunks(PART).enumerate() {
                 self.write(|tx| -> Result<(), LedgerError> {
                     for (i, change) in part.iter().enumerate() {
+                        // A file is named where a picture of it is written: never by itself.
+                        if change.kind == Kind::Picture {
+                            let body = change.body.as_ref().map(ToString::to_string).unwrap_or_default();
+                            let of: Vec<BlobRef> = composed.files.iter().filter(|f| body.contains(&f.hash)).cloned().collect();
+                            self.name_files(tx, &of)?;
+                        }
                         out.push(one(tx, job_id, change, &entry(1 + k * PART + i))?);
                     }
                     Ok(())
@@ -132,6 +138,11 @@ pub(crate) fn take_out_halves(c: &Connection, job_id: Option<&str>) -> Result<()
             c.execute(&format!("UPDATE {table} SET deleted = 1 WHERE job_id = ?1"), [&id])?;
             c.execute(&format!("DELETE FROM {table} WHERE job_id = ?1"), [&id])?;
         }
+        c.execute(
+            "DELETE FROM blob WHERE hash NOT IN (SELECT original FROM picture UNION SELECT display FROM picture
+             UNION SELECT thumb FROM picture UNION SELECT body ->> '$.print.hash' FROM picture WHERE body ->> '$.print.hash' IS NOT NULL)",
+            [],
+        )?;
         c.execute("DELETE FROM journal WHERE job_id = ?1", [&id])?;
         c.execute("DELETE FROM touched WHERE job_id = ?1", [&id])?;
         c.execute("DELETE FROM job WHERE id = ?1", [&id])?;

@@ -3,7 +3,7 @@
 use envelope::job::Job;
 use envelope::round::{Context, Note, read};
 use envelope::site::{Face, Place, Zone};
-use ledger::{Change, Composed, FixedClock, Ledger, LedgerError, Request};
+use ledger::{Blob, BlobRef, Change, Composed, FixedClock, Ledger, LedgerError, Picture, Request};
 use rusqlite::Connection;
 use std::path::Path;
 use std::sync::Arc;
@@ -43,6 +43,21 @@ fn rows(dir: &TempDir, of: &str) -> i64 {
     let c = Connection::open(dir.path().join("trowel.db")).unwrap();
     c.query_row(&format!("SELECT count(*) FROM {of} WHERE job_id = '{COMING}'"), [], |r| r.get(0)).unwrap()
 }
+/// Pictures among the notes, each with three files of its own.
+fn with_pictures(ledger: &Ledger, many: usize) -> (Vec<Change>, Vec<BlobRef>) {
+    let (mut out, mut files) = (changes(), vec![]);
+    for k in 0..many {
+        let blobs: Vec<Blob> = ["o", "d", "t"].iter().map(|part| Blob::new("image/jpeg", format!("{part}{k}").into_bytes())).collect();
+        let refs = ledger.store(&blobs).unwrap();
+        let body =
+            serde_json::json!({ "original": refs[0], "display": refs[1], "thumb": refs[2], "width": 4, "height": 3, "name": "a.jpg" });
+        let picture: Picture = serde_json::from_value(body).unwrap();
+        out.insert(1 + k * 90, Change::put(&format!("p{k}"), None, &picture).unwrap());
+        files.extend(refs);
+    }
+    (out, files)
+}
+
 fn nothing_is_left(dir: &TempDir) {
     for table in ["note", "journal", "touched", "words"] {
         assert_eq!(rows(dir, table), 0, "{table}");
@@ -92,9 +107,8 @@ fn others_write_between_its_parts_and_see_all_of_it_or_nothing() {
         )
         .unwrap();
     assert!(between > 0);
-    // It is one change: one undo takes all of it back.
-    ledger.undo(&request(), COMING).unwrap();
-    assert!(matches!(ledger.job(COMING), Err(LedgerError::NotFound { .. })));
+    // It is one change, the one the job began with: undo does not take it apart.
+    assert!(matches!(ledger.undo(&request(), COMING), Err(LedgerError::NothingToUndo)));
 }
 
 #[test]
@@ -132,6 +146,32 @@ fn what_cannot_be_finished_leaves_nothing() {
     assert_eq!(ledger.job(HERE).unwrap().notes.len(), 1);
     // And it can be brought in afterwards.
     assert_eq!(bring(&ledger, &request(), changes()).unwrap(), NOTES + 1);
+}
+
+#[test]
+fn pictures_come_with_their_files_and_go_with_them() {
+    let (dir, ledger) = with_a_job();
+    let blobs = || {
+        Connection::open(dir.path().join("trowel.db")).unwrap().query_row("SELECT count(*) FROM blob", [], |r| r.get::<_, i64>(0)).unwrap()
+    };
+    let bring = |changes: Vec<Change>, files: Vec<BlobRef>| {
+        ledger
+            .bring_in(&request(), COMING, &"a bundle", |_| Ok::<_, LedgerError>(Composed { changes, files, told: () }))
+            .map(|(s, ())| s.len())
+    };
+    let (mut bad, files) = with_pictures(&ledger, 9);
+    bad.push(Change::put(HERE, Some(9), &Job::named("x")).unwrap());
+    assert!(bring(bad, files.clone()).is_err());
+    nothing_is_left(&dir);
+    assert_eq!(blobs(), 0);
+    // A file that went missing meanwhile is noticed, and nothing of the job stays.
+    let (good, files) = with_pictures(&ledger, 9);
+    ledger.forget(&files[3..4]).unwrap();
+    assert!(matches!(bring(good, files), Err(LedgerError::BlobMissing { .. })));
+    nothing_is_left(&dir);
+    let (good, files) = with_pictures(&ledger, 9);
+    assert_eq!(bring(good, files).unwrap(), NOTES + 10);
+    assert_eq!((blobs(), ledger.job(COMING).unwrap().pictures.len()), (27, 9));
 }
 
 #[test]

@@ -49,8 +49,7 @@ export function shownIn(units: UnitsKey) {
 		length: (m: number, digits: number) =>
 			show(`${fixed(m, digits)} m`, digits === 0 ? `${fixed(m / FOOT, 0)} ft` : tape(m, TAPE[digits] ?? 16, true)),
 		/** A length as it would be typed, in the reader's first unit. */
-		typed: (m: number, digits: number) =>
-			units.startsWith("us") ? tape(m, TAPE[digits] ?? 16, true) : `${fixed(m, digits)} m`,
+		typed: (m: number, digits: number) => (units.startsWith("us") ? tape(m, TAPE[digits] ?? 16, true) : `${fixed(m, digits)} m`),
 		/** A depth or a gap, metres. */
 		depth: (m: number) => show(`${fixed(m * 1000, 0)} mm`, tape(m, 16, Math.abs(m) >= 3 * FOOT)),
 		/** A depth read finer than a tape, metres. */

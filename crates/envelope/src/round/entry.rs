@@ -199,7 +199,7 @@ mod tests {
     fn what_the_height_cannot_hold_goes_where_its_part_is_and_says_so() {
         let typed = |line: &str, zone: Zone| enter(&said(line), &Context::at(Place::outside(Face::Left, zone), None), None, None).unwrap();
         let e = typed("no weep holes in the brick", Zone::Roof);
-        assert_eq!((e.notes[0].place.zone, e.notes[0].place.face), (Zone::UpperWall, Some(Face::Left)));
+        assert_eq!((e.notes[0].place.zone, e.notes[0].place.face), (Zone::Base, Some(Face::Left)));
         assert_eq!((e.elsewhere[0].note, e.elsewhere[0].set.zone), (0, Zone::Roof));
         assert!(
             e.elsewhere[0].words.contains("is not met at") && e.elsewhere[0].words.contains("kept at left"),
@@ -217,9 +217,9 @@ mod tests {
             let e = typed(line, zone);
             assert!(e.elsewhere.is_empty(), "{line}: {:?}", e.elsewhere);
         }
-        // What is a part of a room goes inside; what was set is kept to go back to.
+        // What is told inside is told at its own place: nothing was overruled.
         let e = typed("brown stain on the ceiling", Zone::Edge);
-        assert_eq!((e.notes[0].place.zone, e.elsewhere[0].set.face), (Zone::Inside, Some(Face::Left)));
+        assert_eq!((e.notes[0].place.zone, e.elsewhere.len()), (Zone::Inside, 0));
     }
 
     #[test]

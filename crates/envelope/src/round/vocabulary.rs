@@ -323,8 +323,8 @@ fn zones_of(group: &str) -> &'static [Zone] {
     }
 }
 
-/// The heights at which a group of conditions can be met at all, beside those where it usually is: a downspout ends at the ground, and a
-/// dent may be anywhere. Empty where nothing is ruled out.
+/// The heights at which a group of conditions can be met at all, beside those where it usually is: a downspout ends at the ground.
+/// Empty where nothing is ruled out: a branch or a dent may be anywhere.
 fn held_at(group: &str) -> &'static [Zone] {
     use Zone::*;
     match group.split(':').next().unwrap_or(group) {
@@ -332,8 +332,7 @@ fn held_at(group: &str) -> &'static [Zone] {
         "Roof edge" | "Gutters and downspouts" => &[Roof, Edge, UpperWall, Openings, Base, Ground],
         "Soffit, fascia and trim" => &[Edge, UpperWall, Openings, Base],
         "Cladding" | "Weather barrier before cladding" | "Openings" | "Wall penetrations" => &[Edge, UpperWall, Openings, Base],
-        "Base of wall and foundation perimeter" => &[Base, Ground],
-        "Ground and drainage" | "Irrigation and plants" => &[Base, Ground],
+        "Base of wall and foundation perimeter" | "Ground and drainage" => &[Base, Ground],
         "Decks, balconies and attachments" => &[UpperWall, Openings, Base, Ground],
         "Interior evidence" => &[Inside],
         _ => &[],

@@ -187,7 +187,14 @@ function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
 			)}
 			{account?.too_early && <p>{account.too_early}</p>}
 			{account?.offered && <Offered view={view} offered={[account.offered]} name="What may be noted" />}
-			<Pictures view={view} detail={detail} name={account?.name ?? detail.id} nearby={pictures} set={set} error={wrong("pictures")} />
+			<Pictures
+				view={view}
+				detail={detail}
+				name={account?.name ?? detail.id}
+				nearby={pictures}
+				set={set}
+				error={wrong("pictures")}
+			/>
 			<h2>Turn a lap</h2>
 			<Turns aria-label="Laps">
 				{account?.laps

@@ -17,7 +17,7 @@ const row = (item: string) => ({
 	keys: (item ? CHECKS : FACE_CHECKS).map((c) => (item ? `front.${item}.${c.key}` : `front.${c.key}`)),
 });
 // The frame a plan carries: 50 of its units to the metre, four metres deep, a margin of 34.
-const FLOOR = `<svg viewBox="0 0 468 268" data-k="50" data-west="0" data-north="4" data-margin="34"><g role="button" tabindex="-1" data-height="H1" aria-label="H1"><circle r="5"/></g></svg>`;
+const FLOOR = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 468 268" data-k="50" data-west="0" data-north="4" data-margin="34"><g role="button" tabindex="-1" data-height="H1" aria-label="H1"><circle r="5"/></g></svg>`;
 
 /** What the server would say; only what the page needs of it. */
 function page(walls: Kept, rev: number, more: object): WallsPage {
@@ -57,14 +57,21 @@ function page(walls: Kept, rev: number, more: object): WallsPage {
 		floor: null,
 		booked: [],
 		ways_in: [],
-		forms: [{ template: "flanged-window", name: "Flanged window", sizes: [], faults: [] }],
+		forms: [{ template: "window", name: "Flanged window", sizes: [], faults: [] }],
 		...more,
 	};
-	return { walls, rev, account, drawings: details.map(() => "<svg/>"), elevations: [], floor: FLOOR } as unknown as WallsPage;
+	return {
+		walls,
+		rev,
+		account,
+		drawings: details.map(() => `<svg xmlns="http://www.w3.org/2000/svg"/>`),
+		elevations: [],
+		floor: FLOOR,
+	} as unknown as WallsPage;
 }
 
-function server(start: Kept, more: (w: Kept) => object = () => ({})) {
-	let kept = start;
+function server(start: Partial<Kept>, more: (w: Kept) => object = () => ({})) {
+	let kept = start as Kept;
 	let rev = 1;
 	const path = `/jobs/${JOB}/walls`;
 	const got = (w: Kept) => page(w, rev, more(w));
@@ -97,14 +104,14 @@ it("one key answers a cell, Delete opens it again, and words stay with the answe
 	const user = userEvent.setup();
 	const { kept } = server({});
 	show(<Walls />, { outlet: view });
-	(await cell(/Front, W1, Head lap/)).focus();
+	await user.click(await cell(/Front, W1, Head lap/));
 	await user.keyboard("w");
 	await waitFor(() => expect(kept().answers?.["front.W1.head-lap"]).toEqual({ found: "wrong", text: "" }));
 	await user.type(screen.getByLabelText("In words"), "tape cut short");
 	await user.tab();
 	await waitFor(() => expect(kept().answers?.["front.W1.head-lap"]?.text).toBe("tape cut short"));
 	// Another answer keeps what was said.
-	(await cell(/Front, W1, Head lap/)).focus();
+	await user.click(await cell(/Front, W1, Head lap/));
 	await user.keyboard("r");
 	await waitFor(() => expect(kept().answers?.["front.W1.head-lap"]).toEqual({ found: "right", text: "tape cut short" }));
 	await user.keyboard("{Delete}");
@@ -115,7 +122,7 @@ it("a letter typed into the words is no answer", async () => {
 	const user = userEvent.setup();
 	const { kept } = server({ answers: { "front.W2.jambs": { found: "wrong", text: "" } } });
 	show(<Walls />, { outlet: view });
-	(await cell(/Front, W2, Jambs/)).focus();
+	await user.click(await cell(/Front, W2, Jambs/));
 	await user.type(await screen.findByLabelText("In words"), "wrxn");
 	await user.tab();
 	await waitFor(() => expect(kept().answers?.["front.W2.jambs"]).toEqual({ found: "wrong", text: "wrxn" }));
@@ -124,7 +131,11 @@ it("a letter typed into the words is no answer", async () => {
 it("what was told on the round goes in when somebody says so, one by one or all of it", async () => {
 	const user = userEvent.setup();
 	const say = (key: string, words: string) => ({ key, words, answer: { found: "wrong", text: words } });
-	const all = [say("front.W1.jambs", "Front, W1: jambs wrong"), say("front.holes", "Front: holes wrong"), say("front.W2.jambs", "W2")];
+	const all = [
+		say("front.W1.jambs", "Front, W1: jambs wrong"),
+		say("front.holes", "Front: holes wrong"),
+		say("front.W2.jambs", "W2"),
+	];
 	const open = (w: Kept) => ({ told: all.filter((t) => !w.answers?.[t.key]) });
 	const { kept } = server({}, open);
 	show(<Walls />, { outlet: view });
@@ -133,17 +144,20 @@ it("what was told on the round goes in when somebody says so, one by one or all 
 	await user.click(within(told).getAllByRole("button", { name: "Put it in" })[0] as HTMLElement);
 	await waitFor(() => expect(Object.keys(kept().answers ?? {})).toEqual(["front.W1.jambs"]));
 	await user.click(await screen.findByRole("button", { name: "Put all of it in" }));
-	await waitFor(() => expect(Object.keys(kept().answers ?? {}).sort()).toEqual(["front.W1.jambs", "front.W2.jambs", "front.holes"]));
+	await waitFor(() =>
+		expect(Object.keys(kept().answers ?? {}).sort()).toEqual(["front.W1.jambs", "front.W2.jambs", "front.holes"]),
+	);
 	await waitFor(() => expect(screen.queryByRole("group", { name: "Told on the round" })).toBeNull());
 });
 
-const detail = (more = {}) => ({ id: "L1", template: "flanged-window", face: "front", at: "W2", ...more }) as NonNullable<Kept["details"]>[0];
+const detail = (more = {}) =>
+	({ id: "L1", template: "window", face: "front", at: "W2", ...more }) as NonNullable<Kept["details"]>[0];
 
 it("a lap is turned and turned back, and pictures of the place are taken over one by one", async () => {
 	const user = userEvent.setup();
 	const { kept } = server({ details: [detail()] });
 	show(<Walls />, { outlet: view });
-	await user.click(await screen.findByRole("tab", { name: "Laps" }));
+	await user.click(await screen.findByRole("button", { name: "Laps" }));
 	await user.click(await screen.findByRole("button", { name: /tape over sheet/ }));
 	await waitFor(() => expect(kept().details?.[0]?.turned).toEqual([{ outer: "sheet", inner: "tape" }]));
 	await user.click(await screen.findByRole("button", { name: "Turn all laps back" }));
@@ -174,7 +188,7 @@ it("a height is put where the plan is pressed, in the reader's unit", async () =
 	const user = userEvent.setup();
 	const { kept } = server({ floor: [{ id: "H1", x: "0 m", y: "0 m", height: "3 mm" }] });
 	show(<Walls />, { outlet: view });
-	await user.click(await screen.findByRole("tab", { name: "Cracks and floor" }));
+	await user.click(await screen.findByRole("button", { name: "Cracks and floor" }));
 	const heights = await screen.findByRole("group", { name: "Heights" });
 	const sheet = () => document.querySelector("svg[data-k]") as Element;
 	// With nothing chosen a press changes nothing.
@@ -190,7 +204,7 @@ it("a height of the level book is taken once and waits for its place", async () 
 	const booked = (w: Kept) => ({ booked: (w.floor ?? []).some((p) => p.id === "F1") ? [] : [{ point: "F1", typed: "-12 mm" }] });
 	const { kept } = server({}, booked);
 	show(<Walls />, { outlet: { ...view, units: "us" } });
-	await user.click(await screen.findByRole("tab", { name: "Cracks and floor" }));
+	await user.click(await screen.findByRole("button", { name: "Cracks and floor" }));
 	await user.click(await screen.findByRole("button", { name: "Take F1 from the level book: -12 mm" }));
 	await waitFor(() => expect(kept().floor).toEqual([{ id: "F1", x: "0 m", y: "0 m", height: "-12 mm" }]));
 	expect(await screen.findByText(/Press where F1 was read/)).toBeTruthy();

@@ -166,7 +166,10 @@ export function NoteLine({ view }: { view: JobView }) {
 		if (!elsewhere) return;
 		const { note, set } = elsewhere;
 		setElsewhere(null);
-		move.mutate({ id: note.id, base: note.rev, body: { ...note.body, place: set } }, { onSuccess: () => say("Put back where it was.") });
+		move.mutate(
+			{ id: note.id, base: note.rev, body: { ...note.body, place: set } },
+			{ onSuccess: () => say("Put back where it was.") },
+		);
 	};
 	const place = placeOf(where.cell);
 	const front = view.job.body.brief?.front_faces ?? null;

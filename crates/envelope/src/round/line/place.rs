@@ -219,12 +219,8 @@ impl Reader<'_> {
             return None;
         }
         let zone = of_part.filter(|z| known.zones.contains(z)).unwrap_or(*known.zones.first()?);
-        let inside = zone == Zone::Inside;
-        // A wall is wet on its outside as well: only what is a part of a room goes inside.
-        if inside && of_part != Some(Zone::Inside) {
-            return None;
-        }
-        Some(Place { zone, face: place.face.filter(|_| !inside), from_left_m: place.from_left_m.filter(|_| !inside), ..place.clone() })
+        // What is a part of a room goes inside by its own rule; a wall is wet on its outside as well.
+        (zone != Zone::Inside).then(|| Place { zone, ..place.clone() })
     }
 
     /// Words for a side that also mean other things count only beside a word for a face, or alone at the start.
