@@ -27,7 +27,10 @@ pub fn floor_svg(floor: Option<&FloorAccount>, wide_m: Option<f64>, deep_m: Opti
     );
     let soft = format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft);
     s.text([MARGIN + w / 2.0, MARGIN + h + 16.0], "front wall", &soft);
-    s.text([MARGIN + w / 2.0, MARGIN - 9.0], &look.units.length(wide, 1), &soft);
+    // What is not known is not dimensioned.
+    if wide_m.is_some() {
+        s.text([MARGIN + w / 2.0, MARGIN - 9.0], &look.units.length(wide, 1), &soft);
+    }
     let plane = floor.and_then(|f| f.plane.as_ref());
     if let Some(p) = plane.filter(|p| p.tilt_pct > 0.0) {
         let turned = p.falls_toward_deg.to_radians();

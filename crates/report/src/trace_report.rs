@@ -22,9 +22,7 @@ pub(crate) fn moisture_data(case: &Case) -> Value {
         .maps
         .iter()
         .map(|m| {
-            let against = m.map.as_ref().map_or_else(String::new, |k| {
-                format!("Against {} dry places: middle {}, spread {:.1} ({}, {}). ", m.references.len(), k.median, k.spread, m.scale.name(), m.material.name())
-            });
+            let against = if m.against.is_empty() { String::new() } else { format!("{} ", m.against) };
             json!({ "name": m.name, "on": m.on.to_string(), "sentence": m.sentence, "svg": moisture_svg(m, &a.heat, look), "against": against, "doubts": m.doubts })
         })
         .collect();

@@ -10,18 +10,25 @@ use actix_web::{HttpResponse, get, post, put, web};
 use drawing::{Look, drying_svg, moisture_svg, rooms_svg};
 use envelope::moisture::account::{MoistureAccount, moisture_account};
 use envelope::moisture::record::Moisture;
+use envelope::moisture::said::{ReadingTold, as_reading, reading_said, told};
 use envelope::moisture::surface::OnSurface;
-use envelope::site::Face;
+use envelope::site::{Face, Place};
 use futures_util::stream;
 use instruments::{AirShown, MeterReading, MeterScale};
-use ledger::{Kind, Record};
+use ledger::{Change, Kind, Now, Record};
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
-    cfg.service(show_moisture).service(save_moisture).service(read_meter).service(read_air).service(take_heat).service(read_heat_file);
+    cfg.service(show_moisture)
+        .service(save_moisture)
+        .service(read_meter)
+        .service(read_air)
+        .service(take_heat)
+        .service(read_heat_file)
+        .service(read_heat_picture);
 }
 
 /// Moisture with everything that follows from it.
@@ -39,6 +46,8 @@ pub(crate) struct MoisturePage {
     maps: Vec<String>,
     /// A drawing of each place that was read on several days.
     drying: Vec<String>,
+    /// Readings that notes tell and that stand on no map yet.
+    told: Vec<ReadingTold>,
 }
 
 fn page(case: &Case, moisture: Moisture) -> MoisturePage {
@@ -49,6 +58,7 @@ fn page(case: &Case, moisture: Moisture) -> MoisturePage {
         rev: case.whole().moisture.as_ref().map(|m| m.rev),
         plan: rooms_svg(&account, look),
         maps: account.maps.iter().map(|m| moisture_svg(m, &account.heat, look)).collect(),
+        told: told(&moisture, case.whole().notes.iter().map(|n| (n.id.as_str(), &n.body))),
         drying: account.drying.iter().map(|d| drying_svg(d, look)).collect(),
         moisture,
         account,
@@ -225,4 +235,61 @@ pub(crate) async fn read_heat_file(file: web::Json<HeatFile>) -> Result<web::Jso
     })
     .await
     .map(web::Json)
+}
+
+/// How the greys of a picture of heat are temperatures.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct HeatGrey {
+    /// Side of a pixel on the wall, metres.
+    cell_m: f64,
+    /// Temperature of grey 0, °C.
+    zero_c: f64,
+    /// Degrees from one grey to the next.
+    step_c: f64,
+}
+
+/// Reads a picture of heat from a PNG of 16 bits of grey; nothing is kept. What has more cells than are kept is averaged.
+#[utoipa::path(tag = "moisture", params(HeatGrey), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = HeatTaken), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
+#[post("/moisture/heat-picture")]
+pub(crate) async fn read_heat_picture(grey: web::Query<HeatGrey>, payload: web::Payload) -> Result<web::Json<HeatTaken>, ApiError> {
+    const LARGEST: usize = 32 << 20;
+    let bytes = crate::http::body::small(payload, LARGEST, "picture of heat").await?;
+    block(move || {
+        let most = envelope::moisture::record::MOST_KEPT_CELLS;
+        let exchange::HeatCells { grid, side } =
+            exchange::heat_png(&bytes, grey.zero_c, grey.step_c, most).map_err(|m| ApiError::field("picture", &m))?;
+        let cell_m = grey.cell_m * f64::from(side);
+        let input = envelope::moisture::heat::HeatInput { cell_m, grid: grid.clone(), least_k: None };
+        envelope::moisture::heat::heat(&input).map_err(|e| ApiError::field("picture", e.to_string()))?;
+        let source = if side > 1 { format!("picture, {side} by {side} pixels to a cell") } else { "picture".into() };
+        Ok(HeatTaken { grid, cell_m, source })
+    })
+    .await
+    .map(web::Json)
+}
+
+/// A reading that a line tells with all of its place, put among the readings: the change, and what was done in words. Nothing while no
+/// moisture is kept, or where something of the place was not said: such a reading is offered on its bench.
+pub(crate) fn read_in(
+    now: &Now<'_>,
+    job: &str,
+    line: &str,
+    place: &Place,
+    today: jiff::civil::Date,
+) -> Result<Option<(Change, String)>, ApiError> {
+    let id = Kind::Moisture.only_id(job);
+    let Some(kept) = now.find::<Moisture>(&id)? else { return Ok(None) };
+    let mut moisture = kept.body;
+    let on = now.job()?.body.brief.visited_on.unwrap_or(today);
+    let Some(reading) = reading_said(line, place, &moisture.rooms).and_then(|s| as_reading(&s, &moisture, on)) else { return Ok(None) };
+    let room = moisture.rooms.iter().find(|r| r.id == reading.at.room);
+    let there = match (room, reading.at.face) {
+        (Some(r), _) if reading.at.wall > 0 => format!("{}, wall {}", r.name, reading.at.wall),
+        (Some(r), _) => r.name.clone(),
+        (None, face) => face.map_or("outside", Face::name).to_owned(),
+    };
+    let words = format!("Kept as {}: {} ({}), {there}.", reading.id, reading.value, reading.scale.name());
+    moisture.readings.push(reading);
+    moisture.check()?;
+    Ok(Some((Change::put(&id, Some(kept.rev), &moisture)?, words)))
 }

@@ -5,6 +5,7 @@ use crate::App;
 use crate::http::block;
 use crate::http::{Ask, Base, Put, id};
 use crate::keep::{all, keep, take_out};
+use crate::moisture::read_in;
 use crate::storm::counted_in;
 use crate::walls::checked_in;
 use actix_web::{delete, post, put, web};
@@ -50,7 +51,7 @@ pub(crate) struct Kept {
     /// What was done to the note before, in words.
     #[serde(skip_serializing_if = "Option::is_none")]
     corrected: Option<String>,
-    /// What it changed beside the notes, in words: a test square it counted, answers it gave before cladding.
+    /// What it changed beside the notes, in words: a test square it counted, answers it gave before cladding, a reading it kept.
     #[serde(skip_serializing_if = "Option::is_none")]
     counted: Option<String>,
     /// Notes that went to another height than the one that was set, with the way back.
@@ -110,7 +111,8 @@ pub(crate) async fn keep_line(
                 None => None,
             };
             let checked = checked_in(now, &job, &line.line, told)?;
-            let (also, words): (Vec<Change>, Vec<String>) = counted.into_iter().chain(checked).unzip();
+            let read = read_in(now, &job, &line.line, told, app.ledger.today())?;
+            let (also, words): (Vec<Change>, Vec<String>) = counted.into_iter().chain(checked).chain(read).unzip();
             changes.extend(also);
             let counted = (!words.is_empty()).then(|| words.join(" "));
             Ok(Composed {

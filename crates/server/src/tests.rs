@@ -717,6 +717,53 @@ async fn a_line_before_cladding_answers_the_matrix_and_undo_takes_both_back() {
 }
 
 #[actix_web::test]
+async fn a_told_reading_goes_to_its_place_or_is_offered() {
+    let b = bench().await;
+    let moisture = format!("/api/jobs/{JOB}/moisture");
+    let tell = async |line: &str| {
+        let body = json!({ "line": line, "place": { "zone": "inside", "room": "store room" } });
+        b.change(Method::POST, &format!("/api/jobs/{JOB}/lines"), &body).await.json()
+    };
+    // Without a room nothing is kept: the note is.
+    assert!(tell("28 percent at the baseboard, 2 ft from the left, wall 2").await.get("counted").is_none());
+    let wall = |l: &str| json!({ "length": l });
+    let room =
+        json!({ "id": "K1", "name": "store room", "height": "2.4 m", "walls": [wall("4 m"), wall("3 m"), wall("4 m"), wall("3 m")] });
+    b.change(Method::PUT, &moisture, &json!({ "base": null, "body": { "rooms": [room] } })).await;
+    // What was told before the room was taped is offered, whole.
+    let page = b.get(&moisture).await.json();
+    assert_eq!((page["told"][0]["said"]["placed"].as_bool(), page["told"][0]["said"]["value"].as_f64()), (Some(true), Some(28.0)));
+    let told = tell("31 percent at the baseboard, 3 ft from the left, wall 2").await;
+    assert_eq!(told["counted"], "Kept as P1: 31 (wood moisture, %), store room, wall 2.");
+    let page = b.get(&moisture).await.json();
+    assert_eq!(page["moisture"]["readings"][0]["at"]["along"], "3 ft");
+    assert_eq!(page["told"].as_array().unwrap().len(), 1, "what is on a map is not offered again");
+    // The door is nowhere: the reading waits for its place.
+    assert!(tell("26 percent at the baseboard, two feet left of the door").await.get("counted").is_none());
+    let page = b.get(&moisture).await.json();
+    let waits = page["told"].as_array().unwrap().iter().find(|t| t["said"]["value"] == 26.0).unwrap();
+    assert_eq!((waits["said"]["placed"].as_bool(), waits["said"]["at"]["room"].as_str()), (Some(false), Some("K1")));
+}
+
+#[actix_web::test]
+async fn heat_and_rain_are_read_from_open_files() {
+    let b = bench().await;
+    let grey = image::ImageBuffer::<image::Luma<u16>, Vec<u16>>::from_fn(300, 200, |x, _| image::Luma([29_000 + x as u16]));
+    let mut png = std::io::Cursor::new(Vec::new());
+    image::DynamicImage::ImageLuma16(grey).write_to(&mut png, image::ImageFormat::Png).unwrap();
+    let path = "/api/moisture/heat-picture?cell_m=0.01&zero_c=-273.15&step_c=0.01";
+    let taken = b.bytes(path, png.into_inner()).await.json();
+    // 60,000 pixels are more than are kept: two by two of them make a cell, twice as wide.
+    assert_eq!((taken["cell_m"].as_f64(), taken["grid"].as_array().unwrap().len()), (Some(0.02), 100));
+    assert!((taken["grid"][0][0].as_f64().unwrap() - 16.855).abs() < 1e-9, "{}", taken["grid"][0][0]);
+    assert_eq!(b.bytes(path, b"no picture".to_vec()).await.fault().2, "picture");
+    let rain =
+        b.bytes("/api/trace/rain-file?name=gauge.csv", b"time,rain mm\n2026-11-01 10:00,4\n2026-11-01 11:00,0\n".to_vec()).await.json();
+    assert_eq!((rain["source"].as_str(), rain["hours"].as_array().unwrap().len()), (Some("gauge.csv"), 1));
+    assert_eq!(b.bytes("/api/trace/rain-file?name=x", b"time,rain\n1,2\n".to_vec()).await.fault().2, "file");
+}
+
+#[actix_web::test]
 async fn a_picture_of_a_detail_is_no_loose_one() {
     let b = bench().await;
     let id = b.picture(phone_picture()).await.json()["picture"]["id"].as_str().unwrap().to_owned();

@@ -8,16 +8,16 @@ use account::Case;
 use actix_web::{get, post, put, web};
 use drawing::{Look, rain_svg, trace_plan_svg, trace_section_svg};
 use envelope::trace::account::TraceAccount;
-use envelope::trace::record::Trace;
+use envelope::trace::record::{RainKept, Trace};
 use instruments::RainRecord;
 use jiff::ToSpan;
 use ledger::{Kind, Record};
-use serde::Serialize;
-use utoipa::ToSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
-    cfg.service(show_trace).service(save_trace).service(try_trace).service(ask_rain);
+    cfg.service(show_trace).service(save_trace).service(try_trace).service(ask_rain).service(read_rain);
 }
 
 /// The drawings of one spot.
@@ -119,6 +119,29 @@ pub(crate) async fn ask_rain(app: web::Data<App>, path: web::Path<String>) -> Re
         let until = case.brief().visited_on.unwrap_or(case.today());
         let from = until.checked_sub(56.days()).unwrap_or(until);
         Ok(app.weather.record(&case.brief().address, from, until))
+    })
+    .await
+    .map(web::Json)
+}
+
+/// Where a rain record is from.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct RainFrom {
+    /// The file's name: it is kept as the source.
+    name: String,
+}
+
+/// Reads a rain record from a table with a head: time, rain, and wind with its direction where there is any. Nothing is kept.
+#[utoipa::path(tag = "trace", params(RainFrom), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = RainKept), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
+#[post("/trace/rain-file")]
+pub(crate) async fn read_rain(from: web::Query<RainFrom>, payload: web::Payload) -> Result<web::Json<RainKept>, ApiError> {
+    const LARGEST: usize = 8 << 20;
+    let bytes = crate::http::body::small(payload, LARGEST, "rain record").await?;
+    block(move || {
+        let source: String = from.name.chars().filter(|c| !c.is_control()).take(120).collect();
+        let record = exchange::rain_file(bytes.as_slice(), &source).map_err(|m| ApiError::field("file", &m))?;
+        Trace { rain: record.clone(), ..Trace::default() }.check()?;
+        Ok(record)
     })
     .await
     .map(web::Json)

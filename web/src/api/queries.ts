@@ -270,6 +270,16 @@ export const takeHeat = (job: string, query: URLSearchParams) =>
 	answer(api.GET("/jobs/{job}/moisture/camera", { params: { path: { job }, query: at(query) as never } }));
 /** A picture of heat from a table. */
 export const readHeatFile = (text: string, cell_m: number) => answer(api.POST("/moisture/heat-file", { body: { text, cell_m } }));
+/** A picture of heat from a PNG of 16 bits of grey; nothing is kept. */
+export const readHeatPicture = (file: File, grey: { cell_m: number; zero_c: number; step_c: number }) =>
+	sendBytes<Schemas["HeatTaken"]>(
+		`/moisture/heat-picture?${new URLSearchParams(Object.entries(grey).map(([k, v]) => [k, String(v)]))}`,
+		file,
+		newKey(),
+	);
+/** A rain record from a table; nothing is kept. */
+export const readRain = (file: File) =>
+	sendBytes<Schemas["RainKept"]>(`/trace/rain-file?${new URLSearchParams({ name: file.name })}`, file, newKey());
 /** Keeps the ground; used by drafts. */
 export const saveGround = (job: string) => (base: number | null, body: Schemas["Ground"], key: string) =>
 	answer(api.PUT("/jobs/{job}/ground", { params: { path: { job }, ...under(key) }, body: { base, body } }));

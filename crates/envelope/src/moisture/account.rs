@@ -42,6 +42,23 @@ pub struct MoistureInput {
     pub practice: Practice,
 }
 
+/// From which figure a material is raised and from which it is wet, where the practice judges by material; none where it judges against
+/// dry places, and for figures that only compare.
+fn limits(scale: Scale, material: Material, practice: &Practice) -> Option<[f64; 2]> {
+    /// What is raised begins at this share of what is wet.
+    const RAISED_OF_WET: f64 = 0.8;
+    if scale == Scale::Relative || practice.rule("moisture-scale").id() != Some("absolute") {
+        return None;
+    }
+    let key = match material {
+        Material::Softwood | Material::Hardwood | Material::WoodBoard => "wet-wood",
+        Material::GypsumBoard => "wet-board",
+        Material::Plaster | Material::Masonry | Material::Concrete => "wet-masonry",
+    };
+    let wet = practice.rule(key).figure() * 100.0;
+    Some([RAISED_OF_WET * wet, wet])
+}
+
 impl MoistureInput {
     /// Where a place is on the building.
     ///
@@ -166,8 +183,10 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
             continue;
         }
         let at: Vec<[f64; 2]> = readings.iter().map(|r| r.at.read().unwrap_or_default()).collect();
+        let limits = limits(scale, material, &i.practice);
         let input = MapInput {
             references: references.clone(),
+            limits,
             step: Some(scale.step()),
             readings: readings.iter().zip(&at).map(|(r, p)| MapReading { x_m: p[0], y_m: p[1], value: r.value }).collect(),
         };
@@ -204,6 +223,19 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
                 ));
             }
         }
+        if scale == Scale::Relative && i.practice.rule("moisture-scale").id() == Some("absolute") {
+            doubts.push("The practice judges by material, but a relative figure only compares: it is judged against dry places.".into());
+        }
+        let against = map.as_ref().map_or_else(String::new, |k| match limits {
+            Some([raised, wet]) => {
+                format!("By material: {} is raised from {raised:.0} %, wet from {wet:.0} % ({}).", material.name(), scale.name())
+            }
+            None => {
+                let n = references.len();
+                let places = if n == 1 { "place" } else { "places" };
+                format!("Against {n} dry {places}: middle {}, spread {:.1} ({}, {}).", k.median, k.spread, scale.name(), material.name())
+            }
+        });
         let sentence = map.as_ref().map_or_else(|| why_not.clone().unwrap_or_default(), |m| say_map(m, u));
         let key = format!(
             "{}|{}|{}|{}|{on}|{instrument:?}|{scale:?}|{material:?}",
@@ -236,6 +268,7 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
                 })
                 .collect(),
             references,
+            against,
             map,
             why_not,
             sentence,
@@ -296,7 +329,11 @@ fn spots(b: &Building<'_>, maps: &[SurfaceMap]) -> Vec<WetSpot> {
             at,
             on,
             name: m.name.clone(),
-            read: format!("{} where dry places read {dry}", r.value),
+            read: if m.references.len() < super::map::LEAST_REFERENCES {
+                format!("{} by material", r.value)
+            } else {
+                format!("{} where dry places read {dry}", r.value)
+            },
             seen: m.on,
         });
     }

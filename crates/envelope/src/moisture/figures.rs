@@ -95,6 +95,8 @@ pub struct SurfaceMap {
     pub readings: Vec<ReadAt>,
     /// The dry references that hold for it.
     pub references: Vec<f64>,
+    /// Against what it is judged, in words; empty while it is not.
+    pub against: String,
     /// The map; none without references.
     pub map: Option<MoistureMap>,
     /// Why there is no judgement, with what to do.

@@ -45,6 +45,9 @@ pub struct MapInput {
     /// The instrument's own step: the least spread.
     #[serde(default)]
     pub step: Option<f64>,
+    /// Instead of references: from which figure this material is raised, and from which it is wet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub limits: Option<[f64; 2]>,
     /// The readings.
     pub readings: Vec<MapReading>,
 }
@@ -288,7 +291,12 @@ fn next(t: &[MapTriangle], edge: &[Vec<[f64; 2]>], at: &[[f64; 2]], rim: &[[[f64
 /// [`MapError`] without three references or with figures that cannot be.
 pub fn map(i: &MapInput) -> Result<MoistureMap, MapError> {
     let err = |m: String| Err(MapError(m));
-    if i.references.len() < LEAST_REFERENCES {
+    if let Some([raised, wet]) = i.limits
+        && !(raised.is_finite() && wet.is_finite() && raised < wet)
+    {
+        return err("A material is wet from a higher figure than it is raised from. Look at the practice's figures.".into());
+    }
+    if i.limits.is_none() && i.references.len() < LEAST_REFERENCES {
         let n = i.references.len();
         return err(format!(
             "There {} so far: no judgement. Take {} at places that are surely dry, of the same material with the same instrument.",
@@ -316,9 +324,18 @@ pub fn map(i: &MapInput) -> Result<MoistureMap, MapError> {
     if !(step.is_finite() && step >= 0.0) {
         return err("The step of an instrument is more than nought.".into());
     }
-    let middle = median(&i.references).unwrap_or_default();
-    let off: Vec<f64> = i.references.iter().map(|v| (v - middle).abs()).collect();
-    let spread = (MAD_TO_SPREAD * median(&off).unwrap_or_default()).max(step);
+    let (middle, spread) = match i.limits {
+        // Such that what is raised has level 2, and what is wet level 4.
+        Some([raised, wet]) => {
+            let spread = (wet - raised) / (WET - RAISED);
+            (raised - RAISED * spread, spread)
+        }
+        None => {
+            let middle = median(&i.references).unwrap_or_default();
+            let off: Vec<f64> = i.references.iter().map(|v| (v - middle).abs()).collect();
+            (middle, (MAD_TO_SPREAD * median(&off).unwrap_or_default()).max(step))
+        }
+    };
     if spread <= 0.0 {
         return err("The references are all the same: give the instrument's step, the least it can tell apart.".into());
     }
@@ -360,7 +377,7 @@ pub fn map(i: &MapInput) -> Result<MoistureMap, MapError> {
     let places: Vec<[f64; 2]> = at.iter().map(|p| [p.x_m, p.y_m]).collect();
     let next = next(&triangles, &edge, &places, &rim);
     let mut doubts = Vec::new();
-    if levels.iter().all(|l| *l < -RAISED) {
+    if i.limits.is_none() && levels.iter().all(|l| *l < -RAISED) {
         doubts.push("Every reading lies under the dry references: they are wetter than the wall. Take them elsewhere, or look whether scale and material are the same.".into());
     }
     Ok(MoistureMap {
@@ -388,8 +405,22 @@ mod tests {
         MapInput {
             references: references.to_vec(),
             step: Some(0.5),
+            limits: None,
             readings: rows.iter().map(|(x_m, y_m, value)| MapReading { x_m: *x_m, y_m: *y_m, value: *value }).collect(),
         }
+    }
+
+    #[test]
+    fn limits_by_material_are_the_levels_two_and_four() {
+        let by = |limits: [f64; 2]| {
+            map(&MapInput { limits: Some(limits), ..input(&[], &[(0.0, 0.0, 15.9), (1.0, 0.0, 16.0), (0.0, 1.0, 20.1)]) })
+        };
+        let m = by([16.0, 20.0]).unwrap();
+        assert_eq!(m.class, [Class::Dry, Class::Raised, Class::Wet]);
+        assert!((m.levels[1] - 2.0).abs() < 1e-12 && (m.levels[2] - 4.05).abs() < 1e-9, "{:?}", m.levels);
+        // The edge is where the figure is 16, whatever dry places would read.
+        assert!(m.edge.iter().flatten().any(|p| (p[0] - 1.0).abs() < 1e-9 && p[1].abs() < 1e-9), "{:?}", m.edge);
+        assert!(by([20.0, 16.0]).is_err() && by([f64::NAN, 20.0]).is_err());
     }
 
     #[test]

@@ -9,5 +9,6 @@ mod indoors;
 pub mod map;
 mod patches;
 pub mod record;
+pub mod said;
 mod series;
 pub mod surface;

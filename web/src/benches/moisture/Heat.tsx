@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { readHeatFile, takeHeat } from "../../api/queries";
+import { readHeatFile, readHeatPicture, takeHeat } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
@@ -25,6 +25,10 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 	} as Schemas["OnSurface"]);
 	const [text, setText] = useState("");
 	const [cell, setCell] = useState<number | null>(0.1);
+	const [pixel, setPixel] = useState<number | null>(0.01);
+	// Hundredths of a kelvin, as most cameras write them.
+	const [zero, setZero] = useState<number | null>(-273.15);
+	const [step, setStep] = useState<number | null>(0.01);
 	const [now, setNow] = useState<Schemas["HeatConditions"]>({
 		inside_c: 20,
 		outside_c: 6,
@@ -105,6 +109,25 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 						Take a picture (simulated camera)
 					</PlainButton>
 				</Row>
+				<Folded head="From the camera's picture">
+					<Soft>A PNG of 16 bits of grey, not the coloured one: colours are no temperatures.</Soft>
+					<Columns>
+						<NumberBox label="Side of a pixel on the wall, metres" value={pixel} least={0.0005} most={1} onChange={setPixel} />
+						<NumberBox label="Temperature of grey 0, °C" value={zero} least={-300} most={100} onChange={setZero} />
+						<NumberBox label="Degrees from one grey to the next" value={step} least={0.0001} most={10} onChange={setStep} />
+					</Columns>
+					<input
+						type="file"
+						accept="image/png"
+						aria-label="Picture of heat"
+						disabled={pixel == null || zero == null || step == null}
+						onChange={(e) => {
+							const file = e.target.files?.[0];
+							if (file && pixel != null && zero != null && step != null)
+								void attempt(() => readHeatPicture(file, { cell_m: pixel, zero_c: zero, step_c: step }));
+						}}
+					/>
+				</Folded>
 				<Folded head="From the camera's table">
 					<NumberBox label="Side of a cell, metres" value={cell} least={0.001} most={10} onChange={setCell} />
 					<Field label="Temperatures, row by row from the top" rows={4} value={text} onChange={setText} />

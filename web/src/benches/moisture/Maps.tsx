@@ -7,6 +7,7 @@ import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { hairline } from "../../design/tokens";
+import { Item } from "../../parts/Item";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
 import { Table } from "../../parts/Table";
@@ -33,6 +34,7 @@ export function Maps(props: PartProps) {
 	const { account } = page;
 	return (
 		<>
+			<Told {...props} />
 			<TakeReading {...props} />
 			{account.maps.map((m, k) => (
 				<One key={m.key} role="group" aria-label={`${m.name}, ${m.on}`}>
@@ -43,8 +45,7 @@ export function Maps(props: PartProps) {
 					<Drawing svg={page.maps[k] ?? ""} most="380px" />
 					<Soft>
 						Ochre: raised; blue: wet; the line is the wet edge. {m.map?.next && "The cross: take one here. "}
-						{m.map &&
-							`Against ${m.references.length} dry ${m.references.length === 1 ? "place" : "places"}: middle ${m.map.median}, spread ${m.map.spread.toFixed(1)}.`}
+						{m.against}
 					</Soft>
 					{m.doubts.map((d) => (
 						<p key={d}>{d}</p>
@@ -70,6 +71,62 @@ export function Maps(props: PartProps) {
 				</One>
 			))}
 		</>
+	);
+}
+
+/** Readings that were told on the round: each goes to its place on a surface, and what was not said of it is given first. */
+function Told({ page, editing, rooms, day }: PartProps) {
+	const rows = rowsOf<Schemas["Moisture"], "readings", Reading>(editing, "readings");
+	const [open, setOpen] = useState<string | null>(null);
+	const [at, setAt] = useState<Reading["at"] | null>(null);
+	if (page.told.length === 0) return null;
+	const place = (t: Schemas["ReadingTold"]) => {
+		const { room, wall, part, face, along, up } = t.said.at;
+		const first = firstPlace(rooms, rows.rows.at(-1)?.at);
+		const known = room || face ? { ...first, room: room ?? "", face: face ?? null, part, wall: wall || first.wall || 1 } : first;
+		setAt({ ...known, along: along || "", up: up || "" });
+		setOpen(t.note_id);
+	};
+	const keep = (t: Schemas["ReadingTold"], where: Reading["at"]) => {
+		const last = [...rows.rows].reverse().find((r) => r.scale === t.said.scale);
+		rows.add({
+			id: nextId("P", rows.rows),
+			at: where,
+			instrument: last?.instrument ?? (t.said.scale === "relative" ? "pinless" : "pin"),
+			scale: t.said.scale,
+			material: t.said.material ?? last?.material ?? (t.said.scale === "wood" ? "softwood" : "gypsum-board"),
+			value: t.said.value,
+			on: day,
+			dry: t.said.dry,
+		});
+		setOpen(null);
+	};
+	return (
+		<ul aria-label="Readings told on the round">
+			{page.told.map((t) => (
+				<Item key={t.note_id}>
+					<span>
+						{t.said.value} <Soft>told: “{t.text}”</Soft>
+					</span>
+					{open === t.note_id && at ? (
+						<Stack $gap={6} role="group" aria-label={`Where ${t.said.value} was read`}>
+							<Columns>
+								<OnSurface place={at} rooms={rooms} onChange={setAt} onBlur={() => {}} wrong={() => undefined} />
+							</Columns>
+							<Row>
+								<PlainButton isDisabled={!at.along?.trim() || !at.up?.trim()} onPress={() => keep(t, at)}>
+									Put it there
+								</PlainButton>
+							</Row>
+						</Stack>
+					) : (
+						<QuietButton onPress={() => (t.said.placed ? keep(t, t.said.at) : place(t))}>
+							{t.said.placed ? "Put it on its map" : "Say where, and put it there"}
+						</QuietButton>
+					)}
+				</Item>
+			))}
+		</ul>
 	);
 }
 

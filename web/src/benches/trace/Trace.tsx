@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 import type { Schemas } from "../../api/client";
-import { ask, askRain, type JobView, saveTrace } from "../../api/queries";
+import { ask, askRain, type JobView, readRain, saveTrace } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Drawing } from "../../design/Drawing";
 import { Folded, Row, Soft, Stack } from "../../design/layout";
@@ -65,6 +65,16 @@ function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
 		}
 		setAsking(false);
 	};
+	const fromFile = async (file: File | undefined) => {
+		if (!file) return;
+		try {
+			const r = await readRain(file);
+			editing.keep({ ...trace, rain: r });
+			say(`${r.hours?.length ?? 0} hours of rain or wind read from ${file.name}.`);
+		} catch (e) {
+			say((e as Error).message, { wrong: true });
+		}
+	};
 	const add = (s: Partial<Schemas["SpotKept"]>) => {
 		const id = nextId("S", spots);
 		const at = {
@@ -114,6 +124,15 @@ function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
 							? "Ask for the rain again"
 							: "Ask the weather office for the rain (simulated)"}
 				</QuietButton>
+				<label>
+					<Soft>or a record as a table: </Soft>
+					<input
+						type="file"
+						accept=".csv,text/csv"
+						aria-label="Rain record"
+						onChange={(e) => void fromFile(e.target.files?.[0] ?? undefined)}
+					/>
+				</label>
 				{hours > 0 && (
 					<Soft>
 						{trace.rain?.source}, {trace.rain?.from?.slice(0, 10)} to {trace.rain?.until?.slice(0, 10)}

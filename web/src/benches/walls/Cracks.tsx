@@ -292,18 +292,22 @@ function Floor({ page, walls, editing }: PartProps) {
 			<h2>Floor heights</h2>
 			{page.account.floor && <p>{page.account.floor.sentence}</p>}
 			<Two>
-				<Drawing
-					svg={page.floor}
-					most="360px"
-					chosen={chosen ? { kind: "height", id: chosen.id } : null}
-					onChoose={(c) => pick(c.id)}
-					onPoint={(x, y) => chosen && set(chosen.id, { x: at(x), y: at(y) }, true)}
-				/>
+				{floor.length > 0 && (
+					<Drawing
+						svg={page.floor}
+						most="360px"
+						chosen={chosen ? { kind: "height", id: chosen.id } : null}
+						onChoose={(c) => pick(c.id)}
+						onPoint={(x, y) => chosen && set(chosen.id, { x: at(x), y: at(y) }, true)}
+					/>
+				)}
 				<Stack $gap={8}>
 					<Soft>
 						{chosen
 							? `Press where ${chosen.id} was read, or type its place.`
-							: "Choose a height, then press in the plan where it was read. A disc lies above the best plane, a ring below it."}
+							: floor.length === 0
+								? "Read heights of a floor, or take them from the level book: three make a plane, four begin to show a bend."
+								: "Choose a height, then press in the plan where it was read. A disc lies above the best plane, a ring below it."}
 					</Soft>
 					<Row $gap={6} role="group" aria-label="Heights">
 						{floor.map((p) => (

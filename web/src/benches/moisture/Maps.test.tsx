@@ -1,0 +1,110 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, it } from "vitest";
+import { JOB, serve, show } from "../../testing";
+import { Moisture, type MoisturePage } from "./Moisture";
+
+type Kept = MoisturePage["moisture"];
+const wall = (length: string) => ({ length, turn: "" });
+const ROOM = {
+	id: "K1",
+	name: "store room",
+	x: "",
+	y: "",
+	floor: "",
+	height: "2.4 m",
+	walls: [wall("4 m"), wall("3 m"), wall("4 m"), wall("3 m")],
+};
+const said = (id: string, value: number, at: object, placed: boolean) => ({
+	note_id: id,
+	text: `${value} percent at the baseboard`,
+	said: {
+		at: { room: "K1", part: "wall", wall: 0, mass: "", face: null, along: "", up: "5 cm", ...at },
+		scale: "wood",
+		material: "softwood",
+		value,
+		dry: false,
+		placed,
+	},
+});
+
+function server(told: ReturnType<typeof said>[]) {
+	let kept = { rooms: [ROOM], readings: [], air: [], heat: [] } as unknown as Kept;
+	let rev = 1;
+	const path = `/jobs/${JOB}/moisture`;
+	serve({
+		[`GET ${path}`]: () => ({
+			moisture: kept,
+			rev,
+			account: {
+				rooms: [],
+				maps: [],
+				drying: [],
+				air: [],
+				air_says: [],
+				heat: [],
+				left: [],
+				spots: [],
+				doubts: [],
+				outlines: [],
+			},
+			plan: null,
+			maps: [],
+			drying: [],
+			told: told.filter((t) => !(kept.readings ?? []).some((r) => r.value === t.said.value)),
+		}),
+		[`PUT ${path}`]: (b) => {
+			kept = (b as { body: Kept }).body;
+			rev += 1;
+			return { id: JOB, rev, body: kept };
+		},
+	});
+	return () => kept;
+}
+const view = { job: { id: JOB, body: { brief: { visited_on: "2026-11-18" } } }, units: "metric" };
+
+it("a told reading with all of its place goes on its map by one press", async () => {
+	const user = userEvent.setup();
+	const kept = server([said("n1", 28, { wall: 2, along: "2 ft" }, true)]);
+	show(<Moisture />, { outlet: view });
+	const list = await screen.findByRole("list", { name: "Readings told on the round" });
+	expect(kept().readings).toEqual([]);
+	await user.click(within(list).getByRole("button", { name: "Put it on its map" }));
+	await waitFor(() =>
+		expect(kept().readings?.[0]).toMatchObject({
+			id: "P1",
+			value: 28,
+			scale: "wood",
+			instrument: "pin",
+			on: "2026-11-18",
+			dry: false,
+		}),
+	);
+	expect(kept().readings?.[0]?.at).toMatchObject({ room: "K1", wall: 2, along: "2 ft", up: "5 cm" });
+	await waitFor(() => expect(screen.queryByRole("list", { name: "Readings told on the round" })).toBeNull());
+});
+
+it("what was not said of its place is asked for, and nothing is put anywhere before", async () => {
+	const user = userEvent.setup();
+	const kept = server([said("n1", 26, {}, false)]);
+	show(<Moisture />, { outlet: view });
+	await user.click(await screen.findByRole("button", { name: "Say where, and put it there" }));
+	const where = await screen.findByRole("group", { name: "Where 26 was read" });
+	const put = within(where).getByRole("button", { name: "Put it there" });
+	expect(put.hasAttribute("disabled") || put.getAttribute("aria-disabled") === "true").toBe(true);
+	const fields = within(where).getAllByRole("textbox");
+	await user.type(fields[0] as HTMLElement, "1.2 m");
+	await user.click(within(where).getByRole("button", { name: "Put it there" }));
+	await waitFor(() => expect(kept().readings?.[0]?.at).toMatchObject({ room: "K1", along: "1.2 m", up: "5 cm" }));
+});
+
+it("a figure that is none is not taken", async () => {
+	const user = userEvent.setup();
+	const kept = server([]);
+	show(<Moisture />, { outlet: view });
+	await user.type(await screen.findByLabelText("It shows"), "wet");
+	expect(await screen.findByText("Type the figure alone, as 28.")).toBeTruthy();
+	const take = screen.getByRole("button", { name: "Take the reading" });
+	expect(take.hasAttribute("disabled") || take.getAttribute("aria-disabled") === "true").toBe(true);
+	expect(kept().readings).toEqual([]);
+});
