@@ -87,7 +87,7 @@ pub fn reading_said(line: &str, place: &Place, rooms: &[Room]) -> Option<Reading
             // As it was said: a share of 0.28 is 28, not what is left of it in binary.
             ((f.measure.si * 1e8).round() / 1e6, if equivalent { Scale::WoodEquivalent } else { Scale::Wood })
         }
-        (None, _) => (relative(&lower, &found)?, Scale::Relative),
+        (None, _) => (relative(&found)?, Scale::Relative),
         _ => return None,
     };
     let room = room_of(&words, place, rooms);
@@ -142,18 +142,9 @@ pub fn reading_said(line: &str, place: &Place, rooms: &[Room]) -> Option<Reading
     Some(ReadingSaid { at, scale, material, value, dry, placed })
 }
 
-/// "Reads 65 on the scale": a number that only compares. Numbers of lengths and of walls are none of them.
-fn relative(lower: &str, found: &[measure::Found]) -> Option<f64> {
-    let mut left = lower.to_owned();
-    for f in found.iter().rev().filter(|f| !f.idiom) {
-        left.replace_range(f.span.start..f.span.end, " ");
-    }
-    let words: Vec<&str> = left.split(|c: char| !c.is_alphanumeric() && c != '.').filter(|w| !w.is_empty()).collect();
-    if !words.contains(&"scale") && !words.contains(&"relative") {
-        return None;
-    }
-    let of_a_wall = |k: usize| k > 0 && words[k - 1] == "wall";
-    let mut all = words.iter().enumerate().filter(|(k, _)| !of_a_wall(*k)).filter_map(|(_, w)| w.trim_end_matches('.').parse::<f64>().ok());
+/// "Reads 65 on the scale": a number that only compares.
+fn relative(found: &[measure::Found]) -> Option<f64> {
+    let mut all = found.iter().filter(|f| f.measure.quantity == Quantity::Reading).map(|f| f.measure.si);
     all.next().filter(|v| (0.0..=100.0).contains(v) && all.next().is_none())
 }
 
@@ -250,7 +241,7 @@ mod tests {
             "the wall is wet",
             "moss on 40 percent of the roof",
             "between 12 and 28 percent, 15 percent at the wall",
-            "meter reads 65",
+            "the meter reads 65 here and reads 12 there at the wall",
             "",
         ] {
             assert_eq!(said(line, &inside(Some("store room"))), None, "{line}");
