@@ -62,8 +62,8 @@ pub fn floor_svg(floor: Option<&FloorAccount>, wide_m: Option<f64>, deep_m: Opti
         ));
         let right = p.x_m > wide * 0.8;
         let (dx, anchor) = if right { (-r - 4.0, "end") } else { (r + 4.0, "start") };
-        s.text([x + dx, y - 3.0], &p.id, &format!(r#"text-anchor="{anchor}" font-weight="600" font-size="12" {}"#, halo(look)));
-        s.text([x + dx, y + 10.0], &look.units.fine(p.height_m), &format!(r#"text-anchor="{anchor}" font-size="11" {}"#, halo(look)));
+        s.text([x + dx, y - 2.0], &p.id, &format!(r#"text-anchor="{anchor}" font-weight="600" font-size="16" {}"#, halo(look)));
+        s.text([x + dx, y + 13.0], &look.units.fine(p.height_m), &format!(r#"text-anchor="{anchor}" font-size="14" {}"#, halo(look)));
     }
     let said = floor.map_or("No height is read yet.", |f| f.sentence.as_str());
     let data = format!(r#"data-k="{k}" data-west="0" data-north="{deep}" data-margin="{MARGIN}""#);

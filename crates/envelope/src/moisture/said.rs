@@ -39,14 +39,15 @@ pub struct ReadingTold {
 }
 
 /// Somebody speaks of a meter, or of what it reads.
-const METER: [&str; 14] =
-    ["meter", "moisture", "reads", "reading", "read", "shows", "showing", "pin", "pins", "pinless", "probe", "damp", "wet", "dry"];
+const METER: [&str; 9] = ["meter", "moisture", "reads", "reading", "readings", "pin", "pins", "pinless", "probe"];
 /// Parts of a room that are read.
 const OF_A_ROOM: [&str; 12] =
     ["baseboard", "skirting", "drywall", "plaster", "plasterboard", "ceiling", "stud", "sill", "wall", "floor", "subfloor", "plate"];
 /// What a share may be of that is no moisture.
-const OTHER_SHARES: [&str; 12] =
-    ["slope", "fall", "falls", "grade", "humidity", "rh", "pitch", "roof", "granules", "cover", "covered", "sure"];
+const OTHER_SHARES: [&str; 16] = [
+    "slope", "fall", "falls", "tips", "tilts", "slab", "grade", "humidity", "rh", "pitch", "roof", "granules", "cover", "covered", "sure",
+    "level",
+];
 /// Height of a reading at the foot of a wall, as it would be typed.
 const AT_THE_FOOT: &str = "5 cm";
 
@@ -74,7 +75,9 @@ pub fn reading_said(line: &str, place: &Place, rooms: &[Room]) -> Option<Reading
     let lower = line.to_lowercase().replace('\u{2019}', "'");
     let words: Vec<&str> = lower.split(|c: char| !c.is_alphanumeric() && c != '\'').filter(|w| !w.is_empty()).collect();
     let has = |all: &[&str]| words.iter().any(|w| all.contains(w));
-    if has(&OTHER_SHARES) || !(has(&METER) || has(&OF_A_ROOM)) {
+    // Outside a share is mostly a fall: there somebody has to speak of the meter.
+    let inside = place.zone == Zone::Inside || room_of(&words, place, rooms).is_some();
+    if has(&OTHER_SHARES) || !(has(&METER) || inside && has(&OF_A_ROOM)) {
         return None;
     }
     let found = measure::scan(&lower);
@@ -114,12 +117,13 @@ pub fn reading_said(line: &str, place: &Place, rooms: &[Room]) -> Option<Reading
         let typed = lower[f.span.start..f.span.end].trim().to_owned();
         let after: Vec<&str> = lower[f.span.end..].split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).take(4).collect();
         let before = lower[..f.span.start].split(|c: char| !c.is_alphanumeric()).rfind(|w| !w.is_empty()).unwrap_or("");
-        let height = matches!(after.first(), Some(&("up" | "high" | "above" | "off"))) || before == "up";
-        if height {
+        if matches!(after.first(), Some(&("up" | "high" | "above" | "off"))) {
             at.up = typed;
         } else if after.contains(&"left") && after.first() != Some(&"left") {
             // "Two feet left of the door" is measured from a door, and where that is nobody said.
             at.along = typed;
+        } else if before == "up" {
+            at.up = typed;
         }
     }
     if at.up.is_empty() && part == SurfacePart::Wall && has(&["baseboard", "skirting", "plate", "foot"]) {
@@ -221,6 +225,8 @@ mod tests {
         let s = said("treatment room, third wall, drywall 17 % 30 cm up and 1.2 m from the left, known dry", &inside(None)).unwrap();
         assert_eq!((s.at.room.as_str(), s.at.wall, s.scale, s.dry, s.placed), ("K1", 3, Scale::WoodEquivalent, true, true));
         assert_eq!((s.at.along.as_str(), s.at.up.as_str(), s.material), ("1.2 m", "30 cm", Some(Material::GypsumBoard)));
+        let s = said("treatment room wall 2, drywall 14 percent 1 ft up, 3 ft from the left", &inside(None)).unwrap();
+        assert_eq!((s.at.wall, s.at.up.as_str(), s.at.along.as_str(), s.placed), (2, "1 ft", "3 ft", true));
         // On a face, the place that is set says which.
         let s = said("meter reads 65 on the scale, 2 m from the left, 1 m up", &Place::outside(Face::Rear, Zone::Base)).unwrap();
         assert_eq!((s.value, s.scale, s.at.face, s.placed), (65.0, Scale::Relative, Some(Face::Rear), true));
@@ -235,6 +241,9 @@ mod tests {
         // There is no fifth wall.
         let s = said("28 % at the skirting, 1 m from the left, wall 5", &inside(Some("store room"))).unwrap();
         assert!(!s.placed);
+        let outside = Place::outside(Face::Rear, Zone::Base);
+        assert_eq!(said("slab tips back to the wall 1 %", &outside), None);
+        assert_eq!(said("paint gone from 30 % of the wall", &outside), None);
         for line in [
             "ground falls 2 percent toward the wall",
             "humidity is 60 percent at the wall",

@@ -189,7 +189,7 @@
     ]
     #if w.details.len() > 0 [
       === Details that let water in
-      #muted[Pieces are drawn as flat sheets stepped toward the viewer, sound seals on the left and aged ones on the right. Water is blue: dotted where it runs behind something, a cross where it gets in, a disc where it is held.]
+      #block(sticky: true)[#muted[Pieces are drawn as flat sheets stepped toward the viewer, sound seals on the left and aged ones on the right. Water is blue: dotted where it runs behind something, a cross where it gets in, a disc where it is held.]]
       #for x in w.details [
         #block(above: 12pt, breakable: false)[
           *#x.name.* #x.sentence

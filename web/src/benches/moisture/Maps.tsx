@@ -26,6 +26,8 @@ const MATERIALS = ["softwood", "hardwood", "wood-board", "gypsum-board", "plaste
 	name: id.replace("-", " ").replace(/^./, (x) => x.toUpperCase()),
 }));
 const WORDS = { dry: "dry", raised: "raised", wet: "wet" } as const;
+/** Below what it belongs to, as wide as the page. */
+const Whole = styled(Stack)`flex-basis: 100%;`;
 const One = styled(Stack)`border-bottom: ${hairline}; padding-bottom: 12px;`;
 
 /** Every surface as it was read, and the reading that is taken now. */
@@ -109,7 +111,7 @@ function Told({ page, editing, rooms, day }: PartProps) {
 						{t.said.value} <Soft>told: “{t.text}”</Soft>
 					</span>
 					{open === t.note_id && at ? (
-						<Stack $gap={6} role="group" aria-label={`Where ${t.said.value} was read`}>
+						<Whole $gap={6} role="group" aria-label={`Where ${t.said.value} was read`}>
 							<Columns>
 								<OnSurface place={at} rooms={rooms} onChange={setAt} onBlur={() => {}} wrong={() => undefined} />
 							</Columns>
@@ -118,7 +120,7 @@ function Told({ page, editing, rooms, day }: PartProps) {
 									Put it there
 								</PlainButton>
 							</Row>
-						</Stack>
+						</Whole>
 					) : (
 						<QuietButton onPress={() => (t.said.placed ? keep(t, t.said.at) : place(t))}>
 							{t.said.placed ? "Put it on its map" : "Say where, and put it there"}
