@@ -50,7 +50,7 @@ export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job"
 }
 
 // A machine with other work on it is slow, not wrong.
-configure({ asyncUtilTimeout: 5000 });
+configure({ asyncUtilTimeout: 15_000 });
 
 // The test page has no styles, and what a grid asks of them when it is focused.
 globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;
