@@ -8,7 +8,7 @@ use crate::change::{Composed, Now, fingerprint, one};
 use crate::journal::{self, Entry, Request};
 use crate::kinds::{BlobRef, Kind};
 use crate::row::Stored;
-use crate::{Ledger, LedgerError};
+use crate::{InUse, Ledger, LedgerError};
 use rusqlite::{Connection, OptionalExtension, params};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -67,6 +67,14 @@ impl Ledger {
         self.in_parts(request, job_id, &fingerprint, &at, &composed).map_err(E::from).map(|stored| (stored, composed.told))
     }
 
+    /// Takes out what a crash left half brought in. Only whoever has the folder to itself may: for others a half may still be growing.
+    ///
+    /// # Errors
+    /// What SQLite says.
+    pub fn tidy(&self, _held: &InUse) -> Result<(), LedgerError> {
+        self.write(|tx| take_out_halves(tx, None))
+    }
+
     fn coming(&self, job_id: &str) -> Result<Coming<'_>, LedgerError> {
         if self.coming.lock().unwrap_or_else(PoisonError::into_inner).insert(job_id.to_owned()) {
             Ok(Coming { ledger: self, job_id: job_id.to_owned() })
@@ -120,7 +128,7 @@ impl Ledger {
             Ok(out)
         };
         write().inspect_err(|_| {
-            // What cannot be taken out now is taken out when the folder is opened again.
+            // What cannot be taken out now is taken out when the folder is served again.
             let _ = self.write(|tx| take_out_halves(tx, Some(job_id)));
         })
     }

@@ -2,7 +2,6 @@
 
 use crate::LedgerError;
 use crate::blobs::Folder;
-use crate::bring_in::take_out_halves;
 use crate::clock::Clock;
 use crate::kinds::{Entity, Kind, Version, WholeJob};
 use crate::pool::{Reader, Readers};
@@ -115,9 +114,6 @@ impl Ledger {
         let open = || -> Result<Connection, LedgerError> {
             let mut writer = connect(&file)?;
             migrations().to_latest(&mut writer)?;
-            let tx = writer.transaction()?;
-            take_out_halves(&tx, None)?;
-            tx.commit()?;
             // The first write would fail; better to know now.
             writer.execute_batch("BEGIN IMMEDIATE; ROLLBACK")?;
             Ok(writer)

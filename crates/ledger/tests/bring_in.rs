@@ -3,7 +3,7 @@
 use envelope::job::Job;
 use envelope::round::{Context, Note, read};
 use envelope::site::{Face, Place, Zone};
-use ledger::{Blob, BlobRef, Change, Composed, FixedClock, Ledger, LedgerError, Picture, Request};
+use ledger::{Blob, BlobRef, Change, Composed, FixedClock, Ledger, LedgerError, Picture, Request, take};
 use rusqlite::Connection;
 use std::path::Path;
 use std::sync::Arc;
@@ -175,7 +175,7 @@ fn pictures_come_with_their_files_and_go_with_them() {
 }
 
 #[test]
-fn a_half_that_a_crash_left_is_taken_out_when_the_folder_is_opened() {
+fn a_half_that_a_crash_left_is_taken_out_by_who_has_the_folder() {
     let (dir, ledger) = with_a_job();
     let c = Connection::open(dir.path().join("trowel.db")).unwrap();
     let (job, body) = (serde_json::to_string(&Job::named("Heron")).unwrap(), serde_json::to_string(&note("moss heliotrope")).unwrap());
@@ -186,7 +186,11 @@ fn a_half_that_a_crash_left_is_taken_out_when_the_folder_is_opened() {
     assert!(matches!(ledger.apply(&request(), COMING, &[put], &[]), Err(LedgerError::Coming)));
     assert!(matches!(ledger.job(COMING), Err(LedgerError::NotFound { .. })));
     drop((c, ledger));
+    // Whoever only opens the folder beside a server does not disturb what it is bringing in.
+    let serving = take(dir.path()).unwrap();
     let ledger = open(dir.path());
+    assert_eq!(rows(&dir, "note"), 1);
+    ledger.tidy(&serving).unwrap();
     nothing_is_left(&dir);
     assert_eq!(bring(&ledger, &request(), changes()).unwrap(), NOTES + 1);
 }

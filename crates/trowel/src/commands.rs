@@ -36,12 +36,14 @@ pub(crate) fn serve(data: &Path, who: &str, bind: &IpAddr, port: u16, hosts: Vec
         format!("Cannot listen on {bind} port {port}. Another program may use it; choose one with --port, or 0 for a free one")
     })?;
     let address = listener.local_addr()?;
-    let _held = ledger::take(data)?;
+    let held = ledger::take(data)?;
     let mut app = App::new(Arc::new(open(data)?), who);
     app.hosts = hosts;
     app.post = Box::new(SimulatedPost::at(data.join("post")));
     if app.ledger.is_for_reading_only() {
         eprintln!("This data folder can only be read: everything can be looked at and exported, nothing can be changed.");
+    } else {
+        app.ledger.tidy(&held)?;
     }
     if !bind.is_loopback() {
         let key = server::new_key();
@@ -143,7 +145,13 @@ pub(crate) fn import(data: &Path, who: &str, file: &Path) -> Result<()> {
     let bundle = std::fs::File::open(file).with_context(|| format!("Cannot read {}", file.display()))?;
     let request = Request { id: Uuid::new_v4(), who: who.to_owned() };
     let limits = server::Limits::default();
-    let job = exchange::take_in(&open(data)?, &request, bundle, limits.bundle, limits.picture_pixels)?;
+    let ledger = open(data)?;
+    // Beside a server it tidies up nothing; without one nobody begins to serve before the job is whole.
+    let held = ledger::take(data).ok();
+    if let Some(held) = &held {
+        ledger.tidy(held)?;
+    }
+    let job = exchange::take_in(&ledger, &request, bundle, limits.bundle, limits.picture_pixels)?;
     println!("{} was read in.", job.body.name);
     Ok(())
 }
