@@ -58,7 +58,7 @@ fn page(case: &Case, moisture: Moisture) -> MoisturePage {
         rev: case.whole().moisture.as_ref().map(|m| m.rev),
         plan: rooms_svg(&account, look),
         maps: account.maps.iter().map(|m| moisture_svg(m, &account.heat, look)).collect(),
-        told: told(&moisture, case.whole().notes.iter().map(|n| (n.id.as_str(), &n.body))),
+        told: told(&moisture, case.whole().notes.iter().map(|n| (n.id.as_str(), &n.body)), case.brief().visited_on.unwrap_or(case.today())),
         drying: account.drying.iter().map(|d| drying_svg(d, look)).collect(),
         moisture,
         account,
@@ -281,7 +281,7 @@ pub(crate) fn read_in(
     let Some(kept) = now.find::<Moisture>(&id)? else { return Ok(None) };
     let mut moisture = kept.body;
     let on = now.job()?.body.brief.visited_on.unwrap_or(today);
-    let Some(reading) = reading_said(line, place, &moisture.rooms).and_then(|s| as_reading(&s, &moisture, on)) else { return Ok(None) };
+    let Some(reading) = reading_said(line, place, &moisture.rooms).filter(|s| s.placed).map(|s| as_reading(&s, &moisture, on)) else { return Ok(None) };
     let room = moisture.rooms.iter().find(|r| r.id == reading.at.room);
     let there = match (room, reading.at.face) {
         (Some(r), _) if reading.at.wall > 0 => format!("{}, wall {}", r.name, reading.at.wall),

@@ -10,6 +10,8 @@ export interface Rows<T> {
 	set: (id: string, part: Partial<T>, now?: boolean) => void;
 	add: (row: T) => void;
 	remove: (id: string) => void;
+	/** Typing is over: what was typed is kept. */
+	settle: () => void;
 	/** What is wrong with a field of one of them. */
 	wrong: (id: string, field: string) => string | undefined;
 	/** What a text field of one of them needs. */
@@ -37,6 +39,7 @@ export function rowsOf<R, K extends keyof R & string, T extends { id: string }>(
 		rows,
 		set,
 		wrong,
+		settle: () => editing.keep(),
 		add: (row) => put([...rows, row], true),
 		remove: (id) =>
 			put(

@@ -34,8 +34,10 @@ pub struct ReadingTold {
     pub note_id: String,
     /// Its words.
     pub text: String,
-    /// What it says.
-    pub said: ReadingSaid,
+    /// Whether it says all that a reading needs; else its place waits for somebody.
+    pub placed: bool,
+    /// The reading it would be kept as.
+    pub reading: MoistureReading,
 }
 
 /// Somebody speaks of a meter, or of what it reads.
@@ -152,16 +154,14 @@ fn relative(found: &[measure::Found]) -> Option<f64> {
     all.next().filter(|v| (0.0..=100.0).contains(v) && all.next().is_none())
 }
 
-/// A reading that was told whole, as it is kept; material and instrument as the last of its scale had them, where nothing was said.
+/// A reading that was told, as it is kept, once its place is whole ([`ReadingSaid::placed`]); material and instrument as the last of
+/// its scale had them, where nothing was said.
 #[must_use]
-pub fn as_reading(said: &ReadingSaid, kept: &Moisture, on: Date) -> Option<MoistureReading> {
-    if !said.placed {
-        return None;
-    }
+pub fn as_reading(said: &ReadingSaid, kept: &Moisture, on: Date) -> MoistureReading {
     let last = kept.readings.iter().rev().find(|r| r.scale == said.scale);
     let number = |r: &MoistureReading| r.id.strip_prefix('P').and_then(|n| n.parse::<usize>().ok());
     let usual = if said.scale == Scale::Wood { Material::Softwood } else { Material::GypsumBoard };
-    Some(MoistureReading {
+    MoistureReading {
         id: format!("P{}", kept.readings.iter().filter_map(number).max().unwrap_or(0) + 1),
         at: said.at.clone(),
         instrument: last.map_or(if said.scale == Scale::Relative { Instrument::Pinless } else { Instrument::Pin }, |l| l.instrument),
@@ -170,11 +170,11 @@ pub fn as_reading(said: &ReadingSaid, kept: &Moisture, on: Date) -> Option<Moist
         value: said.value,
         on,
         dry: said.dry,
-    })
+    }
 }
 
 /// Readings that notes tell and that are not kept: none of the same figure stands on that surface.
-pub fn told<'a>(kept: &Moisture, notes: impl Iterator<Item = (&'a str, &'a Note)>) -> Vec<ReadingTold> {
+pub fn told<'a>(kept: &Moisture, notes: impl Iterator<Item = (&'a str, &'a Note)>, on: Date) -> Vec<ReadingTold> {
     let known = |s: &ReadingSaid| {
         kept.readings.iter().any(|r| {
             (r.value - s.value).abs() < 1e-9
@@ -186,7 +186,12 @@ pub fn told<'a>(kept: &Moisture, notes: impl Iterator<Item = (&'a str, &'a Note)
     notes
         .filter_map(|(id, n)| Some((id, n, reading_said(&n.text, &n.place, &kept.rooms)?)))
         .filter(|(_, _, s)| !known(s))
-        .map(|(id, n, said)| ReadingTold { note_id: id.to_owned(), text: n.text.clone(), said })
+        .map(|(id, n, said)| ReadingTold {
+            note_id: id.to_owned(),
+            text: n.text.clone(),
+            placed: said.placed,
+            reading: as_reading(&said, kept, on),
+        })
         .collect()
 }
 
@@ -195,6 +200,8 @@ mod tests {
     use super::*;
     use crate::site::Face;
     use proptest::prelude::*;
+
+    const DAY: Date = jiff::civil::date(2026, 11, 18);
 
     fn rooms() -> Vec<Room> {
         let room = |id: &str, name: &str| -> Room {
@@ -216,11 +223,11 @@ mod tests {
         assert_eq!((s.value, s.scale, s.placed, s.dry), (28.0, Scale::Wood, true, false));
         assert_eq!((s.at.room.as_str(), s.at.wall, s.at.along.as_str(), s.at.up.as_str()), ("K2", 2, "2 ft", AT_THE_FOOT));
         let kept = Moisture { rooms: rooms(), ..Moisture::default() };
-        let r = as_reading(&s, &kept, jiff::civil::date(2026, 11, 18)).unwrap();
+        let r = as_reading(&s, &kept, DAY);
         assert_eq!((r.id.as_str(), r.material), ("P1", Material::Softwood));
         let with = Moisture { readings: vec![r], ..kept };
         assert!(with.check().is_ok());
-        assert_eq!(as_reading(&s, &with, jiff::civil::date(2026, 11, 18)).unwrap().id, "P2");
+        assert_eq!(as_reading(&s, &with, DAY).id, "P2");
         // The room may be named in the line, and the wall by its order.
         let s = said("treatment room, third wall, drywall 17 % 30 cm up and 1.2 m from the left, known dry", &inside(None)).unwrap();
         assert_eq!((s.at.room.as_str(), s.at.wall, s.scale, s.dry, s.placed), ("K1", 3, Scale::WoodEquivalent, true, true));
@@ -237,7 +244,6 @@ mod tests {
         // A door's place is nobody's: the wall and the distance stay open.
         let s = said("28 percent at the baseboard, two feet left of the door", &inside(Some("treatment room"))).unwrap();
         assert_eq!((s.at.wall, s.at.along.as_str(), s.placed), (0, "", false));
-        assert_eq!(as_reading(&s, &Moisture::default(), jiff::civil::date(2026, 11, 18)), None);
         // There is no fifth wall.
         let s = said("28 % at the skirting, 1 m from the left, wall 5", &inside(Some("store room"))).unwrap();
         assert!(!s.placed);

@@ -18,13 +18,16 @@ const ROOM = {
 const said = (id: string, value: number, at: object, placed: boolean) => ({
 	note_id: id,
 	text: `${value} percent at the baseboard`,
-	said: {
+	placed,
+	reading: {
+		id: "P7",
+		instrument: "pin",
+		on: "2026-11-18",
 		at: { room: "K1", part: "wall", wall: 0, mass: "", face: null, along: "", up: "5 cm", ...at },
 		scale: "wood",
 		material: "softwood",
 		value,
 		dry: false,
-		placed,
 	},
 });
 
@@ -51,7 +54,7 @@ function server(told: ReturnType<typeof said>[]) {
 			plan: null,
 			maps: [],
 			drying: [],
-			told: told.filter((t) => !(kept.readings ?? []).some((r) => r.value === t.said.value)),
+			told: told.filter((t) => !(kept.readings ?? []).some((r) => r.value === t.reading.value)),
 		}),
 		[`PUT ${path}`]: (b) => {
 			kept = (b as { body: Kept }).body;

@@ -77,30 +77,20 @@ export function Maps(props: PartProps) {
 }
 
 /** Readings that were told on the round: each goes to its place on a surface, and what was not said of it is given first. */
-function Told({ page, editing, rooms, day }: PartProps) {
+function Told({ page, editing, rooms }: PartProps) {
 	const rows = rowsOf<Schemas["Moisture"], "readings", Reading>(editing, "readings");
 	const [open, setOpen] = useState<string | null>(null);
 	const [at, setAt] = useState<Reading["at"] | null>(null);
 	if (page.told.length === 0) return null;
 	const place = (t: Schemas["ReadingTold"]) => {
-		const { room, wall, part, face, along, up } = t.said.at;
+		const { room, wall, part, face, along, up } = t.reading.at;
 		const first = firstPlace(rooms, rows.rows.at(-1)?.at);
 		const known = room || face ? { ...first, room: room ?? "", face: face ?? null, part, wall: wall || first.wall || 1 } : first;
 		setAt({ ...known, along: along || "", up: up || "" });
 		setOpen(t.note_id);
 	};
-	const keep = (t: Schemas["ReadingTold"], where: Reading["at"]) => {
-		const last = [...rows.rows].reverse().find((r) => r.scale === t.said.scale);
-		rows.add({
-			id: nextId("P", rows.rows),
-			at: where,
-			instrument: last?.instrument ?? (t.said.scale === "relative" ? "pinless" : "pin"),
-			scale: t.said.scale,
-			material: t.said.material ?? last?.material ?? (t.said.scale === "wood" ? "softwood" : "gypsum-board"),
-			value: t.said.value,
-			on: day,
-			dry: t.said.dry,
-		});
+	const keep = (t: Schemas["ReadingTold"], at: Reading["at"]) => {
+		rows.add({ ...t.reading, id: nextId("P", rows.rows), at });
 		setOpen(null);
 	};
 	return (
@@ -108,10 +98,10 @@ function Told({ page, editing, rooms, day }: PartProps) {
 			{page.told.map((t) => (
 				<Item key={t.note_id}>
 					<span>
-						{t.said.value} <Soft>told: “{t.text}”</Soft>
+						{t.reading.value} <Soft>told: “{t.text}”</Soft>
 					</span>
 					{open === t.note_id && at ? (
-						<Whole $gap={6} role="group" aria-label={`Where ${t.said.value} was read`}>
+						<Whole $gap={6} role="group" aria-label={`Where ${t.reading.value} was read`}>
 							<Columns>
 								<OnSurface place={at} rooms={rooms} onChange={setAt} onBlur={() => {}} wrong={() => undefined} />
 							</Columns>
@@ -122,8 +112,8 @@ function Told({ page, editing, rooms, day }: PartProps) {
 							</Row>
 						</Whole>
 					) : (
-						<QuietButton onPress={() => (t.said.placed ? keep(t, t.said.at) : place(t))}>
-							{t.said.placed ? "Put it on its map" : "Say where, and put it there"}
+						<QuietButton onPress={() => (t.placed ? keep(t, t.reading.at) : place(t))}>
+							{t.placed ? "Put it on its map" : "Say where, and put it there"}
 						</QuietButton>
 					)}
 				</Item>

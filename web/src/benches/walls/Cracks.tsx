@@ -7,9 +7,10 @@ import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { hairline } from "../../design/tokens";
+import type { Rows } from "../../parts/rows";
 import { Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
-import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
+import { FACES, type FaceKey, nextId, type PartProps, rowsOf, type Walls } from "./kinds";
 
 type Crack = Schemas["CrackRecord"];
 
@@ -42,28 +43,23 @@ const One = styled(Stack)`border-bottom: ${hairline}; padding-bottom: 10px;`;
 
 /** Cracks over time, other signs, floor heights, and what all of them together speak for. */
 export function Cracks(props: PartProps) {
-	const { page, walls, editing } = props;
+	const { page, editing } = props;
 	const { account } = page;
-	const cracks = walls.cracks ?? [];
+	const list = rowsOf<Walls, "cracks", Crack>(editing, "cracks");
+	const cracks = list.rows;
 	const add = () =>
-		editing.keep({
-			...walls,
-			cracks: [
-				...cracks,
-				{
-					id: nextId("C", cracks),
-					face: cracks.at(-1)?.face ?? "front",
-					pattern: "diagonal",
-					from_x: "1 m",
-					from_z: "1 m",
-					to_x: "2 m",
-					to_z: "2 m",
-					displaced: false,
-					edges: "unknown",
-					readings: [],
-					text: "",
-				},
-			],
+		list.add({
+			id: nextId("C", cracks),
+			face: cracks.at(-1)?.face ?? "front",
+			pattern: "diagonal",
+			from_x: "1 m",
+			from_z: "1 m",
+			to_x: "2 m",
+			to_z: "2 m",
+			displaced: false,
+			edges: "unknown",
+			readings: [],
+			text: "",
 		});
 	return (
 		<>
@@ -108,7 +104,7 @@ export function Cracks(props: PartProps) {
 			)}
 			<h2>Cracks</h2>
 			{cracks.map((c) => (
-				<OneCrack key={c.id} {...props} crack={c} />
+				<OneCrack key={c.id} page={page} list={list} crack={c} />
 			))}
 			<Row>
 				<PlainButton onPress={add}>Add a crack</PlainButton>
@@ -119,25 +115,11 @@ export function Cracks(props: PartProps) {
 	);
 }
 
-function OneCrack({ page, walls, editing, crack }: PartProps & { crack: Crack }) {
-	const wrong = wrongOf(editing, `cracks.${crack.id}`);
+function OneCrack({ page, list, crack }: { page: PartProps["page"]; list: Rows<Crack>; crack: Crack }) {
 	const readings = crack.readings ?? [];
-	const set = (part: Partial<Crack>, now = false) => {
-		const next = { ...walls, cracks: (walls.cracks ?? []).map((c) => (c.id === crack.id ? { ...c, ...part } : c)) };
-		if (now) editing.keep(next);
-		else editing.type(next);
-	};
+	const set = (part: Partial<Crack>, now = false) => list.set(crack.id, part, now);
 	const read = (k: number, part: Partial<Schemas["WidthReading"]>, now = false) =>
 		set({ readings: readings.map((r, i) => (i === k ? { ...r, ...part } : r)) }, now);
-	const text = (label: string, field: "from_x" | "from_z" | "to_x" | "to_z") => (
-		<Field
-			label={label}
-			value={crack[field]}
-			onChange={(x) => set({ [field]: x })}
-			onBlur={() => editing.keep()}
-			error={wrong(field)}
-		/>
-	);
 	return (
 		<One role="group" aria-label={`Crack ${crack.id}`}>
 			<p>
@@ -158,17 +140,11 @@ function OneCrack({ page, walls, editing, crack }: PartProps & { crack: Crack })
 						value={crack.edges ?? "unknown"}
 						onChange={(e) => e && set({ edges: e as "fresh" }, true)}
 					/>
-					{text("Begins, from the left end", "from_x")}
-					{text("Begins, above the foot", "from_z")}
-					{text("Ends, from the left end", "to_x")}
-					{text("Ends, above the foot", "to_z")}
-					<Field
-						label="In words"
-						value={crack.text ?? ""}
-						onChange={(x) => set({ text: x })}
-						onBlur={() => editing.keep()}
-						error={wrong("text")}
-					/>
+					<Field label="Begins, from the left end" {...list.text(crack, "from_x")} />
+					<Field label="Begins, above the foot" {...list.text(crack, "from_z")} />
+					<Field label="Ends, from the left end" {...list.text(crack, "to_x")} />
+					<Field label="Ends, above the foot" {...list.text(crack, "to_z")} />
+					<Field label="In words" {...list.text(crack, "text")} />
 				</Columns>
 				<Tick value={crack.displaced ?? false} onChange={(displaced) => set({ displaced }, true)}>
 					One side stands out before the other
@@ -182,8 +158,8 @@ function OneCrack({ page, walls, editing, crack }: PartProps & { crack: Crack })
 							label="How wide"
 							value={r.width}
 							onChange={(width) => read(k, { width })}
-							onBlur={() => editing.keep()}
-							error={wrong("readings")}
+							onBlur={list.settle}
+							error={list.wrong(crack.id, "readings")}
 						/>
 						<QuietButton onPress={() => set({ readings: readings.filter((_, i) => i !== k) }, true)}>Take out</QuietButton>
 					</Row>
@@ -204,22 +180,16 @@ function OneCrack({ page, walls, editing, crack }: PartProps & { crack: Crack })
 					>
 						Read its width
 					</PlainButton>
-					<QuietButton onPress={() => editing.keep({ ...walls, cracks: (walls.cracks ?? []).filter((c) => c.id !== crack.id) })}>
-						Take {crack.id} out
-					</QuietButton>
+					<QuietButton onPress={() => list.remove(crack.id)}>Take {crack.id} out</QuietButton>
 				</Row>
 			</Folded>
 		</One>
 	);
 }
 
-function Signs({ walls, editing }: PartProps) {
-	const signs = walls.signs ?? [];
-	const set = (id: string, part: Partial<Schemas["SignRecord"]>, now = false) => {
-		const next = { ...walls, signs: signs.map((s) => (s.id === id ? { ...s, ...part } : s)) };
-		if (now) editing.keep(next);
-		else editing.type(next);
-	};
+function Signs({ editing }: PartProps) {
+	const list = rowsOf<Walls, "signs", Schemas["SignRecord"]>(editing, "signs");
+	const { rows: signs, set } = list;
 	return (
 		<>
 			<h2>Other signs</h2>
@@ -232,33 +202,14 @@ function Signs({ walls, editing }: PartProps) {
 						value={s.kind}
 						onChange={(k) => k && set(s.id, { kind: k as "door-binds" }, true)}
 					/>
-					<Field
-						label="From the left end"
-						value={s.from_left ?? ""}
-						onChange={(from_left) => set(s.id, { from_left })}
-						onBlur={() => editing.keep()}
-						error={editing.wrong[`signs.${s.id}.from_left`]}
-					/>
-					<Field
-						label="In words"
-						value={s.text ?? ""}
-						onChange={(text) => set(s.id, { text })}
-						onBlur={() => editing.keep()}
-						error={editing.wrong[`signs.${s.id}.text`]}
-					/>
-					<QuietButton onPress={() => editing.keep({ ...walls, signs: signs.filter((o) => o.id !== s.id) })}>
-						Take {s.id} out
-					</QuietButton>
+					<Field label="From the left end" {...list.text(s, "from_left")} />
+					<Field label="In words" {...list.text(s, "text")} />
+					<QuietButton onPress={() => list.remove(s.id)}>Take {s.id} out</QuietButton>
 				</Row>
 			))}
 			<Row>
 				<PlainButton
-					onPress={() =>
-						editing.keep({
-							...walls,
-							signs: [...signs, { id: nextId("S", signs), face: "front", kind: "door-binds", from_left: "", text: "" }],
-						})
-					}
+					onPress={() => list.add({ id: nextId("S", signs), face: "front", kind: "door-binds", from_left: "", text: "" })}
 				>
 					Add a sign
 				</PlainButton>
@@ -267,22 +218,15 @@ function Signs({ walls, editing }: PartProps) {
 	);
 }
 
-function Floor({ page, walls, editing }: PartProps) {
+function Floor({ page, editing }: PartProps) {
 	const u = useShown();
-	const floor = walls.floor ?? [];
+	const list = rowsOf<Walls, "floor", Schemas["FloorPoint"]>(editing, "floor");
+	const { rows: floor, set } = list;
 	const [picked, pick] = useState<string | null>(null);
 	const chosen = floor.find((p) => p.id === picked);
-	const set = (id: string, part: Partial<Schemas["FloorPoint"]>, now = false) => {
-		const next = { ...walls, floor: floor.map((p) => (p.id === id ? { ...p, ...part } : p)) };
-		if (now) editing.keep(next);
-		else editing.type(next);
-	};
 	const last = floor.at(-1);
 	const add = (point: Partial<Schemas["FloorPoint"]> & { id: string }) => {
-		editing.keep({
-			...walls,
-			floor: [...floor, { x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: "0 mm", ...point }],
-		});
+		list.add({ x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: "0 mm", ...point });
 		pick(point.id);
 	};
 	// A place is good to the width of a foot on the floor; more figures would claim more.
@@ -322,15 +266,10 @@ function Floor({ page, walls, editing }: PartProps) {
 								<Field
 									key={part}
 									label={{ x: "From the left wall", y: "From the front wall", height: "Height" }[part]}
-									value={chosen[part]}
-									onChange={(text) => set(chosen.id, { [part]: text })}
-									onBlur={() => editing.keep()}
-									error={editing.wrong[`floor.${chosen.id}.${part}`]}
+									{...list.text(chosen, part)}
 								/>
 							))}
-							<QuietButton onPress={() => editing.keep({ ...walls, floor: floor.filter((o) => o.id !== chosen.id) })}>
-								Take out
-							</QuietButton>
+							<QuietButton onPress={() => list.remove(chosen.id)}>Take out</QuietButton>
 						</Row>
 					)}
 					<Row>

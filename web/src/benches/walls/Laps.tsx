@@ -12,7 +12,7 @@ import { PictureDialog } from "../../parts/note/PictureDialog";
 import { Offered } from "../../parts/Offered";
 import { RowButton } from "../../parts/Table";
 import { useShown } from "../../parts/units";
-import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
+import { FACES, type FaceKey, nextId, type PartProps, rowsOf, type Walls } from "./kinds";
 
 type Detail = Schemas["DetailRecord"];
 type Account = Schemas["DetailAccount"];
@@ -50,8 +50,9 @@ const WINDS = [
 
 /** Details with their laps: each turned by a press, with the drops run again at once. */
 export function Laps(props: PartProps) {
-	const { page, walls, editing, view } = props;
-	const details = walls.details ?? [];
+	const { page, editing, view } = props;
+	const list = rowsOf<Walls, "details", Detail>(editing, "details");
+	const details = list.rows;
 	const [chosen, setChosen] = useState<string | null>(details[0]?.id ?? null);
 	const at = Math.max(
 		0,
@@ -62,25 +63,19 @@ export function Laps(props: PartProps) {
 		if (!template) return;
 		const id = nextId("L", details);
 		const face = (view.job.body.brief?.visit === "before-cladding" && detail?.face) || "front";
-		editing.keep({
-			...walls,
-			details: [
-				...details,
-				{
-					id,
-					template: template as Detail["template"],
-					face,
-					at: "",
-					sizes: {},
-					faults: [],
-					turned: [],
-					wind: "still",
-					covered: false,
-					installed: [],
-					text: "",
-					pictures: [],
-				},
-			],
+		list.add({
+			id,
+			template: template as Detail["template"],
+			face,
+			at: "",
+			sizes: {},
+			faults: [],
+			turned: [],
+			wind: "still",
+			covered: false,
+			installed: [],
+			text: "",
+			pictures: [],
 		});
 		setChosen(id);
 	};
@@ -131,16 +126,13 @@ interface OneProps extends PartProps {
 	svg: string | undefined;
 }
 
-function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
+function One({ view, page, editing, detail, account, svg }: OneProps) {
 	const u = useShown();
 	const form = page.account.forms.find((f) => f.template === detail.template);
-	const wrong = wrongOf(editing, `details.${detail.id}`);
+	const list = rowsOf<Walls, "details", Detail>(editing, "details");
+	const wrong = (field: string) => list.wrong(detail.id, field);
 	const turned = detail.turned ?? [];
-	const set = (part: Partial<Detail>, now = true) => {
-		const next = { ...walls, details: (walls.details ?? []).map((d) => (d.id === detail.id ? { ...d, ...part } : d)) };
-		if (now) editing.keep(next);
-		else editing.type(next);
-	};
+	const set = (part: Partial<Detail>, now = true) => list.set(detail.id, part, now);
 	const turn = (outer: string, inner: string) => {
 		const back = turned.some((t) => t.outer === outer && t.inner === inner);
 		const rest = turned.filter((t) => !(t.outer === outer && t.inner === inner));
@@ -290,9 +282,7 @@ function One({ view, page, walls, editing, detail, account, svg }: OneProps) {
 			)}
 			<Row $gap={8}>
 				{turned.length > 0 && <PlainButton onPress={() => set({ turned: [] })}>Turn all laps back</PlainButton>}
-				<QuietButton onPress={() => editing.keep({ ...walls, details: (walls.details ?? []).filter((d) => d.id !== detail.id) })}>
-					Take this detail out
-				</QuietButton>
+				<QuietButton onPress={() => list.remove(detail.id)}>Take this detail out</QuietButton>
 			</Row>
 		</Stack>
 	);

@@ -10,7 +10,7 @@ import { NumberBox } from "../../design/numbers";
 import { font, hairline, line, size, target, tone } from "../../design/tokens";
 import { Item } from "../../parts/Item";
 import { Offered } from "../../parts/Offered";
-import { FACES, type FaceKey, nextId, type PartProps, wrongOf } from "./kinds";
+import { FACES, type FaceKey, nextId, type PartProps, rowsOf, type Walls } from "./kinds";
 
 type Found = Schemas["WallFound"];
 
@@ -219,28 +219,22 @@ function Checks({ name, head, rows, checks, answers, chosen, setChosen, give }: 
 }
 
 /** Rows of fasteners: what was counted, and how sure that is. */
-function Fasteners({ view, page, walls, editing }: PartProps) {
-	const rows = walls.fasteners ?? [];
-	const set = (id: string, part: Partial<Schemas["FastenerRow"]>, now = false) => {
-		const next = { ...walls, fasteners: rows.map((r) => (r.id === id ? { ...r, ...part } : r)) };
-		if (now) editing.keep(next);
-		else editing.type(next);
-	};
-	const add = () => {
-		const last = rows.at(-1);
-		editing.keep({
-			...walls,
-			fasteners: [
-				...rows,
-				{ id: nextId("F", rows), face: last?.face ?? "front", row: "", under_window: false, counted: 0, overdriven: 0 },
-			],
+function Fasteners({ view, page, editing }: PartProps) {
+	const list = rowsOf<Walls, "fasteners", Schemas["FastenerRow"]>(editing, "fasteners");
+	const { rows, set } = list;
+	const add = () =>
+		list.add({
+			id: nextId("F", rows),
+			face: rows.at(-1)?.face ?? "front",
+			row: "",
+			under_window: false,
+			counted: 0,
+			overdriven: 0,
 		});
-	};
 	return (
 		<>
 			<h2>Fasteners by row</h2>
 			{rows.map((r) => {
-				const wrong = wrongOf(editing, `fasteners.${r.id}`);
 				return (
 					<Stack key={r.id} $gap={4} role="group" aria-label={`Row ${r.id}`}>
 						<Row $gap={10}>
@@ -250,13 +244,7 @@ function Fasteners({ view, page, walls, editing }: PartProps) {
 								value={r.face}
 								onChange={(f) => f && set(r.id, { face: f as FaceKey }, true)}
 							/>
-							<Field
-								label="Which row"
-								value={r.row ?? ""}
-								onChange={(row) => set(r.id, { row })}
-								onBlur={() => editing.keep()}
-								error={wrong("row")}
-							/>
+							<Field label="Which row" {...list.text(r, "row")} />
 							<NumberBox
 								label="Looked at"
 								value={r.counted}
@@ -270,14 +258,12 @@ function Fasteners({ view, page, walls, editing }: PartProps) {
 								least={0}
 								most={100000}
 								onChange={(overdriven) => set(r.id, { overdriven: overdriven ?? 0 }, true)}
-								error={wrong("overdriven")}
+								error={list.wrong(r.id, "overdriven")}
 							/>
 							<Tick value={r.under_window ?? false} onChange={(under_window) => set(r.id, { under_window }, true)}>
 								Under a window
 							</Tick>
-							<QuietButton onPress={() => editing.keep({ ...walls, fasteners: rows.filter((o) => o.id !== r.id) })}>
-								Take {r.id} out
-							</QuietButton>
+							<QuietButton onPress={() => list.remove(r.id)}>Take {r.id} out</QuietButton>
 						</Row>
 						<Figures>{page.account.rows.find((a) => a.id === r.id)?.words}</Figures>
 					</Stack>

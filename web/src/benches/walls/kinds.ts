@@ -17,7 +17,4 @@ export interface PartProps {
 export { FACES } from "../../parts/OnSurface";
 export type FaceKey = Schemas["Face"];
 
-export { nextId } from "../../parts/rows";
-
-/** What is wrong with the fields of one thing, by the end of their names. */
-export const wrongOf = (editing: Draft<Walls>, of: string) => (field: string) => editing.wrong[`${of}.${field}`];
+export { nextId, rowsOf } from "../../parts/rows";
