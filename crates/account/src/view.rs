@@ -11,6 +11,7 @@ use envelope::rain::record::Rainwater;
 use envelope::roof::account::details_of;
 use envelope::roof::details::Detail;
 use envelope::roof::record::Roof;
+use envelope::round::track::{TrackRun, runs};
 use envelope::round::{Note, Wanted, wanted};
 use envelope::site::{Coverage, Expectation, Face, Gap, Item, Left, Mark, Progress, Wheel, coverage, expected, left, progress, wheel};
 use envelope::storm::record::StormVisit;
@@ -81,6 +82,8 @@ pub struct JobView {
     pub trace: Option<Trace>,
     /// The count after a storm, once there is one.
     pub storm: Option<StormVisit>,
+    /// Walks that were recorded elsewhere while places were chosen on the wheel, in order of time.
+    pub track: Vec<TrackRun>,
     /// What the shape of the roof asks for.
     pub details: Vec<Detail>,
     /// What this kind of visit expects at them and at the zones.
@@ -163,6 +166,7 @@ pub(crate) fn view(case: &Case) -> JobView {
         notes: whole.notes.clone(),
         marks: whole.marks.clone(),
         coverage,
+        track: runs(&whole.track.iter().map(|s| s.body.clone()).collect::<Vec<_>>()),
         pictures: whole.pictures.clone(),
         version: whole.version.seq,
         roof_rev: whole.roof.as_ref().map(|r| r.rev),

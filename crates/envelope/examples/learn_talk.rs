@@ -330,8 +330,7 @@ struct Tally {
 
 /// What a walk is read as against its list: one to one, nearest first, as the score of the reference counts.
 fn measure(w: &Walk, model: &Model, least: f64, seen: &mut Vec<(f64, bool)>) -> Tally {
-    let input =
-        WalkInput { walk: w.text.clone(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: Some(least) };
+    let input = WalkInput { walk: w.text.clone(), sure_from: Some(least), ..WalkInput::default() };
     let read = read_walk_by(&input, model).unwrap();
     let mut last = 0;
     let mut at = |n: &WalkNote| {
@@ -397,8 +396,7 @@ fn main() -> Result<(), DamagedWeights> {
     let mut spoken = 0;
     for w in &walks {
         spoken += words(&w.text).len();
-        let input =
-            WalkInput { walk: w.text.clone(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None };
+        let input = WalkInput { walk: w.text.clone(), ..WalkInput::default() };
         read_walk_by(&input, Model::shipped()).unwrap();
     }
     println!("{spoken} words of all walks read in {:.2} s by the weights that ship", began.elapsed().as_secs_f64());

@@ -336,8 +336,7 @@ pub fn names() -> Vec<&'static str> {
 pub fn run(name: &str, json: &str) -> Result<String, CalcError> {
     // A walk as text is no JSON: given as it is, it is the walk.
     if name == "round" && !json.trim_start().starts_with('{') {
-        let input =
-            WalkInput { walk: json.to_owned(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None };
+        let input = WalkInput { walk: json.to_owned(), ..WalkInput::default() };
         return serde_json::to_string_pretty(&round(&input)?).map_err(refused);
     }
     let calc = CALCS.iter().find(|c| c.name == name).ok_or_else(|| CalcError::Unknown(name.chars().take(40).collect()))?;

@@ -1,7 +1,9 @@
 //! Single sentences as people say them on a walk, each with the place, kind and condition it must be read as. They were
 //! written without looking at the vocabulary; a sentence that gives no note is small talk, a rule, or about elsewhere.
 
+use envelope::round::track::TrackStop;
 use envelope::round::{WalkInput, WalkNote, read_walk};
+use envelope::site::{Face, Place, Zone};
 
 /// Said standing at the rear, outside: the sentence, its kind and its condition; "" for no note.
 const SAID: &[(&str, &str, &str)] = &[
@@ -51,7 +53,7 @@ const SAID: &[(&str, &str, &str)] = &[
 
 fn read(sentence: &str) -> Vec<WalkNote> {
     let walk = format!("Now the rear side.\n{sentence}\n");
-    read_walk(&WalkInput { walk, front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None }).unwrap().notes
+    read_walk(&WalkInput { walk, ..WalkInput::default() }).unwrap().notes
 }
 
 fn kind(n: &WalkNote) -> String {
@@ -80,16 +82,7 @@ fn sentences_give_the_note_they_mean_and_talk_gives_none() {
 #[test]
 fn the_place_is_carried_from_sentence_to_sentence() {
     let walk = "Starting at the front.\nGutter is loose.\nGonna walk around to the left side.\nGutter is loose.\nGoing up on the roof now.\nTorn boot.\nBack outside, now the rear.\nSlab tips back to the wall.\n";
-    let notes = read_walk(&WalkInput {
-        walk: walk.into(),
-        front: None,
-        place: None,
-        own_words: vec![],
-        units: Default::default(),
-        sure_from: None,
-    })
-    .unwrap()
-    .notes;
+    let notes = read_walk(&WalkInput { walk: walk.into(), ..WalkInput::default() }).unwrap().notes;
     let places: Vec<_> =
         notes.iter().map(|n| (n.face.as_deref().unwrap(), serde_json::to_value(n.zone).unwrap().as_str().unwrap().to_owned())).collect();
     let meant = [("front", "edge"), ("left", "edge"), ("left", "roof"), ("rear", "ground")];
@@ -99,11 +92,7 @@ fn the_place_is_carried_from_sentence_to_sentence() {
 /// Faces said by compass are named by compass until somebody says which way the front looks.
 #[test]
 fn compass_faces_keep_their_names_until_the_front_is_known() {
-    let of = |walk: &str| {
-        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None })
-            .unwrap()
-            .notes
-    };
+    let of = |walk: &str| read_walk(&WalkInput { walk: walk.into(), ..WalkInput::default() }).unwrap().notes;
     assert_eq!(of("Now the west side.\nGutter is loose.\n")[0].face.as_deref(), Some("west"));
     assert_eq!(of("Front of the house faces west.\nNow the west side.\nGutter is loose.\n")[0].face.as_deref(), Some("front"));
 }
@@ -111,10 +100,7 @@ fn compass_faces_keep_their_names_until_the_front_is_known() {
 /// Corrections are followed, and told in words.
 #[test]
 fn corrections_are_followed_and_told() {
-    let of = |walk: &str| {
-        read_walk(&WalkInput { walk: walk.into(), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None })
-            .unwrap()
-    };
+    let of = |walk: &str| read_walk(&WalkInput { walk: walk.into(), ..WalkInput::default() }).unwrap();
     let dropped = of("Now the rear.\nTorn boot.\nScratch that, it's only dirt.\n");
     assert!(dropped.notes.is_empty() && dropped.remarks[0].contains("took back"));
     let moved = of("Now the rear.\nGutter is loose.\nNo, left side.\n");
@@ -131,9 +117,7 @@ fn corrections_are_followed_and_told() {
 fn what_is_told_twice_is_kept_once() {
     let walk = |second: &str| {
         let text = format!("[0:02] Now the rear.\n[0:05] Fascia is rotted.\n[{second}] Yes the fascia is rotted, two feet of it.\n");
-        read_walk(&WalkInput { walk: text, front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None })
-            .unwrap()
-            .notes
+        read_walk(&WalkInput { walk: text, ..WalkInput::default() }).unwrap().notes
     };
     let near = walk("0:20");
     assert_eq!((near.len(), near[0].measures.len()), (1, 1));
@@ -144,17 +128,7 @@ fn what_is_told_twice_is_kept_once() {
 #[test]
 fn what_is_unsure_is_a_maybe_and_never_lost() {
     let walk = include_str!("walks/heron.txt");
-    let at = |sure: f64| {
-        read_walk(&WalkInput {
-            walk: walk.into(),
-            front: None,
-            place: None,
-            own_words: vec![],
-            units: Default::default(),
-            sure_from: Some(sure),
-        })
-        .unwrap()
-    };
+    let at = |sure: f64| read_walk(&WalkInput { walk: walk.into(), sure_from: Some(sure), ..WalkInput::default() }).unwrap();
     let (loose, strict) = (at(0.25), at(0.95));
     assert!(loose.notes.len() > strict.notes.len() && strict.maybe.len() > loose.maybe.len());
     let conditions = |w: &envelope::round::Walk| {
@@ -177,7 +151,7 @@ fn a_finding_over_the_end_of_a_caption_is_noted_once() {
         lines.iter().enumerate().map(one).collect()
     };
     let found = |lines: &[&str]| -> Vec<String> {
-        let input = WalkInput { walk: srt(lines), front: None, place: None, own_words: vec![], units: Default::default(), sure_from: None };
+        let input = WalkInput { walk: srt(lines), ..WalkInput::default() };
         read_walk(&input).unwrap().notes.into_iter().filter_map(|n| n.condition).collect()
     };
     let once = |all: &[String], id: &str| all.iter().filter(|c| *c == id).count();
@@ -189,4 +163,68 @@ fn a_finding_over_the_end_of_a_caption_is_noted_once() {
     assert_eq!(once(&cut, "wrb-hole"), 1, "{cut:?}");
     let cut = found(&["round at the rear the soil is right up", "over the bottom of the siding here", "and we carry on"]);
     assert_eq!(once(&cut, "soil-high-at-cladding"), 1, "{cut:?}");
+}
+
+/// A walk that names three places, recorded while the wheel was turned; the recorder's clock is 47 s before the wheel's first place.
+fn with_track(began: Option<&str>, lines: &str) -> envelope::round::Walk {
+    let stop = |at: &str, place: Option<Place>| TrackStop { at: format!("2026-11-18T10:{at}Z"), place };
+    let on = |face, zone| Some(Place::outside(face, zone));
+    read_walk(&WalkInput {
+        walk: lines.into(),
+        track: vec![
+            stop("00:00", on(Face::Front, Zone::Base)),
+            stop("04:00", on(Face::Left, Zone::Edge)),
+            stop("07:30", on(Face::Rear, Zone::Roof)),
+            stop("12:00", on(Face::Right, Zone::Base)),
+            stop("15:00", None),
+        ],
+        began: began.map(str::to_owned),
+        ..WalkInput::default()
+    })
+    .unwrap()
+}
+
+const RECORDED: &str = "[0:50] Starting at the front.\n[2:00] Mortar is cracked.\n[4:45] Round to the left side.\n\
+    [5:20] Gutter is sagging.\n[8:20] Now the rear.\n[10:00] Shingles are curling.\n[13:10] Siding touches the soil.\n[13:20] Right side now.\n";
+
+#[test]
+fn a_recording_takes_its_places_from_the_wheel() {
+    let w = with_track(None, RECORDED);
+    let fit = w.track.unwrap();
+    assert!(fit.found && fit.named >= 3 && fit.agree == fit.named, "{fit:?}");
+    let began: jiff::Timestamp = fit.began.unwrap().parse().unwrap();
+    let truth: jiff::Timestamp = "2026-11-18T09:59:13Z".parse().unwrap();
+    assert!((began.as_second() - truth.as_second()).abs() <= 10, "{began}");
+    // Said before the words say that they went on, but the wheel knows it.
+    let soil = w.notes.iter().find(|n| n.text.contains("soil")).unwrap();
+    assert_eq!(soil.face.as_deref(), Some("right"));
+    let gutter = w.notes.iter().find(|n| n.text.contains("sagging")).unwrap();
+    assert_eq!((gutter.face.as_deref(), gutter.zone), (Some("left"), Zone::Edge));
+    // Without the track the soil would be the rear's.
+    let alone = read_walk(&WalkInput { walk: RECORDED.into(), ..WalkInput::default() }).unwrap();
+    assert_eq!((alone.notes.iter().find(|n| n.text.contains("soil")).unwrap().face.as_deref(), alone.track), (Some("rear"), None));
+}
+
+#[test]
+fn a_beginning_that_is_told_is_used_and_one_that_cannot_be_found_is_asked_for() {
+    let silent = "[2:00] Mortar is cracked.\n[5:20] Gutter is sagging.\n[10:00] Shingles are curling.\n";
+    let open = with_track(None, silent);
+    let fit = open.track.unwrap();
+    assert_eq!((fit.began, fit.named), (None, 0));
+    assert!(fit.sentence.contains("say when"), "{}", fit.sentence);
+    assert!(open.notes.iter().all(|n| n.face.is_none()), "no place is guessed");
+    let told = with_track(Some("2026-11-18T09:59:13Z"), silent);
+    let face = |text: &str| told.notes.iter().find(|n| n.text.contains(text)).unwrap().face.clone();
+    assert_eq!(
+        (face("Mortar").as_deref(), face("sagging").as_deref(), face("curling").as_deref()),
+        (Some("front"), Some("left"), Some("rear"))
+    );
+    // Before the first place and after the last nobody stood anywhere; a text without times is read as it was.
+    let far = with_track(Some("2026-11-18T08:00:00Z"), silent);
+    assert!(far.notes.iter().all(|n| n.face.is_none()));
+    let plain = with_track(None, "Mortar is cracked. Now the rear. Shingles are curling.");
+    assert!(plain.track.unwrap().sentence.contains("no times"));
+    let wrong =
+        read_walk(&WalkInput { walk: silent.into(), track: vec![TrackStop { at: "ten".into(), place: None }], ..WalkInput::default() });
+    assert!(wrong.unwrap_err().to_string().contains("no time that can be laid on a track"));
 }

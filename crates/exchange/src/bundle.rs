@@ -8,6 +8,7 @@ use envelope::practice::Practice;
 use envelope::rain::record::Rainwater;
 use envelope::roof::record::Roof;
 use envelope::round::Note;
+use envelope::round::track::TrackStop;
 use envelope::site::{Item, Mark};
 use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
@@ -23,7 +24,7 @@ use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 /// The version this program writes; it reads this and older ones.
-pub const BUNDLE_VERSION: u32 = 8;
+pub const BUNDLE_VERSION: u32 = 9;
 const FORMAT: &str = "trowel-bundle";
 
 /// An entity in a bundle.
@@ -80,6 +81,9 @@ pub struct Bundle {
     /// What was said of the report; since form 8. Links under which it is read belong to the server and are not in it.
     #[serde(default)]
     pub said: Vec<BundleItem<SaidThing>>,
+    /// Places chosen on the wheel while a walk was recorded elsewhere; since form 9.
+    #[serde(default)]
+    pub track: Vec<BundleItem<TrackStop>>,
     /// What its practice followed; since form 2. For reading: a practice of this name that is here already is kept as it is.
     #[serde(default)]
     pub practice: Option<Practice>,
@@ -199,6 +203,7 @@ pub fn pack(
         storm: whole.storm.as_ref().map(|s| s.body.clone()),
         again: whole.again.as_ref().map(|a| a.body.clone()),
         said: whole.said.iter().map(|s| BundleItem { id: s.id.clone(), body: s.body.clone() }).collect(),
+        track: whole.track.iter().map(|s| BundleItem { id: s.id.clone(), body: s.body.clone() }).collect(),
         practice: Some(whole.practice.clone()),
         left_out: left_out.clone(),
     };

@@ -112,6 +112,9 @@ fn changes(bundle: &Bundle, now: &Now<'_>) -> Result<Vec<Change>, BundleError> {
     for s in &bundle.said {
         put(on_top(now, &s.id, &s.body)?);
     }
+    for s in &bundle.track {
+        put(on_top(now, &s.id, &s.body)?);
+    }
     for p in &bundle.pictures {
         put(on_top(now, &p.id, &p.body)?);
     }

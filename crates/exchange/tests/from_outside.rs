@@ -86,6 +86,13 @@ fn whole() -> (tempfile::TempDir, Ledger, String) {
             &entity::<envelope::years::leaving::SaidThing>(json!({ "at": "2026-11-26T08:00:00Z", "kind": "asked", "text": "Who?" })),
         )),
         put(Change::put(
+            &id(5),
+            None,
+            &entity::<envelope::round::track::TrackStop>(
+                json!({ "at": "2026-11-26T08:00:00Z", "place": { "face": "rear", "zone": "roof" } }),
+            ),
+        )),
+        put(Change::put(
             &id(3),
             None,
             &entity::<ledger::Picture>(

@@ -88,14 +88,15 @@ impl Ledger {
         Ok(out)
     }
 
-    /// Takes back the last change of a job that is not taken back yet. Making the job itself is not undone; deleting it is.
+    /// Takes back the last change of a job that is not taken back yet. Making the job itself is not undone; deleting it is. Where
+    /// somebody stood is no change that anybody would want back: places of a track are passed over.
     ///
     /// # Errors
     /// [`LedgerError::NothingToUndo`], or what SQLite says.
     pub fn undo(&self, request: &Request, job_id: &str) -> Result<Undone, LedgerError> {
         // A change stands unless something takes it back that was not itself taken back by a redo.
         let last = "SELECT request FROM journal j
-             WHERE job_id = ?1 AND undoes IS NULL
+             WHERE job_id = ?1 AND undoes IS NULL AND kind <> 'stop'
                AND NOT EXISTS (SELECT 1 FROM journal u WHERE u.undoes = j.request
                    AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request))
                AND request <> (SELECT request FROM journal WHERE job_id = ?1 ORDER BY seq LIMIT 1)
@@ -113,7 +114,7 @@ impl Ledger {
              WHERE u.job_id = ?1 AND u.undoes IS NOT NULL
                AND EXISTS (SELECT 1 FROM journal j WHERE j.request = u.undoes AND j.undoes IS NULL)
                AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request)
-               AND NOT EXISTS (SELECT 1 FROM journal n WHERE n.job_id = ?1 AND n.undoes IS NULL AND n.seq > u.seq)
+               AND NOT EXISTS (SELECT 1 FROM journal n WHERE n.job_id = ?1 AND n.undoes IS NULL AND n.kind <> 'stop' AND n.seq > u.seq)
              ORDER BY u.seq DESC LIMIT 1";
         self.reverse(request, job_id, last, LedgerError::NothingToRedo, "Done again")
     }

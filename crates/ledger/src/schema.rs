@@ -318,11 +318,23 @@ pub(crate) fn migrations() -> Migrations<'static> {
         ) STRICT;
         CREATE INDEX export_by_job ON export (job_id);
         ",
+    ),
+    M::up(
+        "
+        CREATE TABLE stop (
+            id      TEXT PRIMARY KEY,
+            job_id  TEXT NOT NULL REFERENCES job (id),
+            rev     INTEGER NOT NULL,
+            deleted INTEGER NOT NULL DEFAULT 0 CHECK (deleted IN (0, 1)),
+            body    TEXT NOT NULL CHECK (json_valid(body))
+        ) STRICT;
+        CREATE INDEX stop_by_job ON stop (job_id);
+        ",
     )])
 }
 
 /// The form this program reads and writes: as many steps as there are above.
-pub(crate) const FORM: i64 = 9;
+pub(crate) const FORM: i64 = 10;
 
 #[cfg(test)]
 mod tests {

@@ -39,6 +39,7 @@ fn features(cfg: &mut ServiceConfig<'_>) {
     cfg.configure(catalogue::configure)
         .configure(jobs::configure)
         .configure(notes::configure)
+        .configure(walks::configure)
         .configure(items::configure)
         .configure(roof::configure)
         .configure(rainwater::configure)
@@ -97,5 +98,6 @@ mod storm;
 #[cfg(test)]
 mod tests;
 mod trace;
+mod walks;
 mod walls;
 mod years;

@@ -281,7 +281,9 @@ pub(crate) fn read_in(
     let Some(kept) = now.find::<Moisture>(&id)? else { return Ok(None) };
     let mut moisture = kept.body;
     let on = now.job()?.body.brief.visited_on.unwrap_or(today);
-    let Some(reading) = reading_said(line, place, &moisture.rooms).filter(|s| s.placed).map(|s| as_reading(&s, &moisture, on)) else { return Ok(None) };
+    let Some(reading) = reading_said(line, place, &moisture.rooms).filter(|s| s.placed).map(|s| as_reading(&s, &moisture, on)) else {
+        return Ok(None);
+    };
     let room = moisture.rooms.iter().find(|r| r.id == reading.at.room);
     let there = match (room, reading.at.face) {
         (Some(r), _) if reading.at.wall > 0 => format!("{}, wall {}", r.name, reading.at.wall),

@@ -9,7 +9,7 @@ use crate::moisture::read_in;
 use crate::storm::counted_in;
 use crate::walls::checked_in;
 use actix_web::{delete, post, put, web};
-use envelope::round::{Before, Context, Elsewhere, Entered, Note, Walk, WalkInput, decode, enter, read_walk as read_whole};
+use envelope::round::{Before, Context, Elsewhere, Entered, Note, enter};
 use envelope::site::Place;
 use envelope::storm::said::square_said;
 use ledger::{Change, Composed, Kind, Now, Record, Stored};
@@ -19,7 +19,7 @@ use utoipa_actix_web::service_config::ServiceConfig;
 use uuid::Uuid;
 
 pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
-    cfg.service(keep_line).service(save_note).service(remove_note).service(read_walk);
+    cfg.service(keep_line).service(save_note).service(remove_note);
 }
 
 /// A line as typed, with what was corrected by hand before it was kept.
@@ -127,29 +127,6 @@ pub(crate) async fn keep_line(
     })
     .await
     .map(web::Json)
-}
-
-/// Reads a whole walk for the review list; nothing is kept. The request body is the walk as text: WebVTT, SRT or plain lines.
-#[utoipa::path(tag = "round", request_body(content = String, content_type = "text/plain"), responses((status = 200, body = Walk), (status = 413, body = ApiError), (status = 422, body = ApiError)))]
-#[post("/jobs/{job}/walk")]
-pub(crate) async fn read_walk(app: web::Data<App>, path: web::Path<String>, payload: web::Payload) -> Result<web::Json<Walk>, ApiError> {
-    let job = id(&path, "job")?;
-    let bytes = crate::http::body::small(payload, envelope::round::LARGEST_WALK_FILE, "walk file").await?;
-    let case = app.case_in_background(job).await?;
-    app.work
-        .heavy(move |_| {
-            let own_words = case.whole().practice.own_word.clone();
-            Ok(read_whole(&WalkInput {
-                walk: decode(&bytes)?,
-                front: case.brief().front_faces,
-                place: None,
-                own_words,
-                units: case.practice().units,
-                sure_from: Some(case.practice().rule("talk-sure").figure()),
-            })?)
-        })
-        .await
-        .map(web::Json)
 }
 
 /// Keeps a note as corrected by hand.

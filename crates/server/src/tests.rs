@@ -21,6 +21,7 @@ use zip::write::SimpleFileOptions;
 mod attacks;
 mod fuzzed;
 mod leaving;
+mod walks;
 
 const JOB: &str = "0190aaaa-0000-7000-8000-00000000000a";
 
@@ -732,7 +733,7 @@ async fn a_told_reading_goes_to_its_place_or_is_offered() {
     b.change(Method::PUT, &moisture, &json!({ "base": null, "body": { "rooms": [room] } })).await;
     // What was told before the room was taped is offered, whole.
     let page = b.get(&moisture).await.json();
-    assert_eq!((page["told"][0]["said"]["placed"].as_bool(), page["told"][0]["said"]["value"].as_f64()), (Some(true), Some(28.0)));
+    assert_eq!((page["told"][0]["placed"].as_bool(), page["told"][0]["reading"]["value"].as_f64()), (Some(true), Some(28.0)));
     let told = tell("31 percent at the baseboard, 3 ft from the left, wall 2").await;
     assert_eq!(told["counted"], "Kept as P1: 31 (wood moisture, %), store room, wall 2.");
     let page = b.get(&moisture).await.json();
@@ -741,8 +742,8 @@ async fn a_told_reading_goes_to_its_place_or_is_offered() {
     // The door is nowhere: the reading waits for its place.
     assert!(tell("26 percent at the baseboard, two feet left of the door").await.get("counted").is_none());
     let page = b.get(&moisture).await.json();
-    let waits = page["told"].as_array().unwrap().iter().find(|t| t["said"]["value"] == 26.0).unwrap();
-    assert_eq!((waits["said"]["placed"].as_bool(), waits["said"]["at"]["room"].as_str()), (Some(false), Some("K1")));
+    let waits = page["told"].as_array().unwrap().iter().find(|t| t["reading"]["value"] == 26.0).unwrap();
+    assert_eq!((waits["placed"].as_bool(), waits["reading"]["at"]["room"].as_str()), (Some(false), Some("K1")));
 }
 
 #[actix_web::test]

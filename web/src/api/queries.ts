@@ -348,6 +348,17 @@ export function useDeleteItem(job: string) {
 		),
 	);
 }
+/** Keeps a place that was chosen while a walk is recorded elsewhere; null when the recording is over. */
+export function useKeepStop(job: string) {
+	return useChange(job, (place: Place | null, key, at) =>
+		answer(
+			api.PUT("/jobs/{job}/track/{stop}", {
+				params: { path: { job, stop: key }, ...under(key) },
+				body: { base: null, body: { at, place } },
+			}),
+		),
+	);
+}
 /** A note that was made elsewhere: of a walk that was read in, or a recommendation. */
 export function useNewNote(job: string) {
 	return useChange(job, (n: { id: string; body: Note }, key) => saveNote(job, n.id)(null, n.body, key));
@@ -376,7 +387,10 @@ export function useAnswerDetail(job: string) {
 /** Reads masses from a GeoJSON file; nothing is kept. */
 export const readRoofFile = (job: string, file: Blob) => sendBytes<RoofRecord>(`/jobs/${job}/roof/geojson`, file, newKey());
 /** Reads a walk file; nothing is kept. */
-export const readWalk = (job: string, file: Blob) => sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk`, file, newKey());
+export const readWalk = (job: string, file: Blob, laid: { track?: string; began?: string } = {}) => {
+	const said = Object.entries(laid).filter(([, v]) => v) as [string, string][];
+	return sendBytes<Schemas["Walk"]>(`/jobs/${job}/walk?${new URLSearchParams(said)}`, file, newKey());
+};
 /** Reads a practice file; nothing is kept. */
 export const readPractice = (file: Blob) => sendBytes<Practice>("/practices/read", file, newKey());
 

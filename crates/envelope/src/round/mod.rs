@@ -6,6 +6,7 @@ mod note;
 mod picture_mark;
 mod sorting;
 mod timed_text;
+pub mod track;
 mod vocabulary;
 mod walk;
 mod wanted;

@@ -20,6 +20,9 @@ pub enum WalkFileError {
     /// Nothing in it.
     #[error("The file has no words in it.")]
     Empty,
+    /// The track it is to be laid on.
+    #[error(transparent)]
+    Track(#[from] super::track::TrackError),
 }
 
 /// One sentence as said.

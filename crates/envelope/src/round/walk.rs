@@ -5,6 +5,7 @@ use super::line::talk::{self, Model};
 use super::line::{Candidate, Context, Correction, Memory, ReadNote, Reading, read_with};
 use super::note::{Certainty, Extent, NoteKind};
 use super::timed_text::{self, Sentence, WalkFileError};
+use super::track::{Named, Track, TrackFit, TrackStop};
 use super::vocabulary::{OwnWord, vocabulary};
 use crate::finding::catalogue;
 use crate::measure::Units;
@@ -13,7 +14,7 @@ use crate::site::{Bearing, Face, LimitReason, Place, Surface, Zone};
 use serde::{Deserialize, Serialize};
 
 /// A walk to be read.
-#[derive(Debug, Clone, Serialize, Deserialize)]
+#[derive(Debug, Clone, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct WalkInput {
@@ -34,6 +35,12 @@ pub struct WalkInput {
     /// From which chance a finding is proposed; below it, it is a *maybe*. The usual limit where nothing is said.
     #[serde(default)]
     pub sure_from: Option<f64>,
+    /// Where somebody stood meanwhile, as it was chosen on the wheel: what is said takes its place from there.
+    #[serde(default)]
+    pub track: Vec<TrackStop>,
+    /// When the recording began, RFC 3339, by the clock of the track. Without it, it is found from the sentences that name a place.
+    #[serde(default)]
+    pub began: Option<String>,
 }
 
 /// One note as read from the walk.
@@ -96,6 +103,9 @@ pub struct Walk {
     pub talk: usize,
     /// What was taken back or did not go together, in words.
     pub remarks: Vec<String>,
+    /// How it was laid on the track, where there was one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub track: Option<TrackFit>,
 }
 
 /// From here on a finding is proposed, where the practice sets no other limit.
@@ -136,6 +146,8 @@ pub fn read_walk(input: &WalkInput) -> Result<Walk, WalkFileError> {
 /// [`WalkFileError`] when there is nothing to read.
 pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileError> {
     let sentences = timed_text::sentences(&input.walk)?;
+    let track = Track::new(&input.track)?;
+    let laid = track.as_ref().map(|t| lay(t, &sentences, input)).transpose()?;
     let mut w = Walker {
         context: Context {
             place: input.place.clone().unwrap_or(Place { face: None, ..Place::outside(Face::Front, Zone::Base) }),
@@ -157,7 +169,16 @@ pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileEr
         before: None,
         maybe: Vec::new(),
     };
+    let mut stood = None;
     for (i, s) in sentences.iter().enumerate() {
+        // Who has gone on since the sentence before is where the wheel says, until the words say otherwise.
+        if let (Some(track), Some(t), Some((Some(began), _))) = (&track, s.t_s, &laid) {
+            let stop = track.stop_at(t + began);
+            if stop != stood {
+                stood = stop;
+                w.stand(stop.and_then(|s| track.place(s)));
+            }
+        }
         w.hear(i, s);
     }
     let front_known = w.front_known;
@@ -171,7 +192,53 @@ pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileEr
         sentences: sentences.len(),
         talk: w.talk,
         remarks: w.remarks,
+        track: laid.map(|(_, fit)| fit),
     })
+}
+
+/// When the recording began on a track, in seconds after its first stop, and how well what is said goes with it.
+fn lay(track: &Track<'_>, sentences: &[Sentence], input: &WalkInput) -> Result<(Option<f64>, TrackFit), WalkFileError> {
+    let named: Vec<(f64, Named)> = sentences.iter().filter_map(|s| Some((s.t_s?, names(&s.text, input)?))).collect();
+    let told = input.began.as_deref().map(|b| track.after_first(b)).transpose()?;
+    let timed = sentences.iter().any(|s| s.t_s.is_some());
+    let began = if timed { told.or_else(|| track.found(&named)) } else { None };
+    let agree = began.map_or(0, |b| track.agreeing(b, &named).len());
+    let (at, of) = (began.map(|b| track.as_time(b)), named.len());
+    let sentence = match (&at, told) {
+        _ if !timed => "This text has no times, so it cannot be laid on the wheel's track: places are as they were said.".to_owned(),
+        (Some(_), None) => format!("Places are from the wheel: {agree} of {of} sentences that name a place were said where it stood."),
+        (Some(_), Some(_)) if of > 0 => {
+            format!(
+                "Places are from the wheel, from when you say it began: {agree} of {of} sentences that name a place were said where it stood."
+            )
+        }
+        (Some(_), Some(_)) => {
+            "Places are from the wheel, from when you say it began; no sentence names one that could be held against it.".to_owned()
+        }
+        (None, _) => format!(
+            "When the recording began by the wheel's clock cannot be told from the {of} {} a place: say when, or places are as they were said.",
+            if of == 1 { "sentence that names" } else { "sentences that name" }
+        ),
+    };
+    Ok((began, TrackFit { began: at, found: told.is_none() && began.is_some(), named: of, agree, sentence }))
+}
+
+/// The place a sentence names by itself, wherever it was said.
+fn names(text: &str, input: &WalkInput) -> Option<Named> {
+    let read_at = |zone: Zone| {
+        let place = Place { face: None, ..Place::outside(Face::Front, zone) };
+        let front = input.front.or_else(|| Bearing::new(ASSUMED_FRONT_DEG).ok());
+        read_with(text, &Context { place, front, own_words: input.own_words.clone(), units: input.units }, None)
+    };
+    let low = read_at(Zone::Base);
+    let Some(moved) = &low.moved else {
+        // Where a finding is said to be names the face; its height may only be that of its part.
+        return Some(Named { face: Some(low.notes.first()?.place.face?), zone: None });
+    };
+    // A height that is the same wherever one stood was named.
+    let high = read_at(Zone::Roof).moved.map(|p| p.zone);
+    let zone = high.filter(|z| *z == moved.zone);
+    (moved.face.is_some() || zone.is_some()).then_some(Named { face: moved.face, zone })
 }
 
 struct Walker<'a> {
@@ -194,6 +261,14 @@ struct Walker<'a> {
 }
 
 impl Walker<'_> {
+    /// Somebody stands elsewhere, by the wheel.
+    fn stand(&mut self, at: Option<&Place>) {
+        if let Some(place) = at {
+            self.context.place = place.clone();
+            self.by_compass = false;
+        }
+    }
+
     fn hear(&mut self, index: usize, s: &Sentence) {
         let lower = s.text.to_lowercase();
         self.learn_front(&lower);

@@ -16,6 +16,7 @@ mod practice;
 mod rainwater;
 mod roof;
 mod said;
+mod stop;
 mod storm;
 mod trace;
 mod walls;
@@ -206,6 +207,8 @@ kinds! {
         Said = "said" "Said", said: Vec<Record<envelope::years::leaving::SaidThing>>;
         /// Links under which the client's page is read.
         Link = "link" "Link", links: Vec<Record<envelope::years::leaving::ClientLink>>;
+        /// Places chosen on the wheel while a walk was recorded elsewhere.
+        Stop = "stop" "Place", track: Vec<Record<envelope::round::track::TrackStop>>;
         /// Pictures, in the order they came. After the notes they belong to.
         Picture = "picture" "Picture", pictures: Vec<Record<Picture>>;
     }

@@ -52,6 +52,20 @@ function clock(t: number | null | undefined): string {
 	return `${Math.floor(t / 60)}:${String(Math.floor(t % 60)).padStart(2, "0")}`;
 }
 
+const two = (n: number) => String(n).padStart(2, "0");
+/** The time of day of a moment, where the page is. */
+function clockOf(at: string): string {
+	const d = new Date(at);
+	return `${two(d.getHours())}:${two(d.getMinutes())}:${two(d.getSeconds())}`;
+}
+/** A time of day on the day of a moment. */
+function onDay(day: string, time: string): string {
+	const [h = 0, m = 0, s = 0] = time.split(":").map(Number);
+	const d = new Date(day);
+	d.setHours(h, m, s, 0);
+	return d.toISOString();
+}
+
 function asNote(n: WalkNote): Note {
 	const face = FACES.find((f) => f === n.face) ?? null;
 	return {
@@ -85,15 +99,21 @@ export function WalkReview() {
 	const [maybe, setMaybe] = useState<WalkNote[]>([]);
 	const [pasted, setPasted] = useState("");
 	const [wrong, setWrong] = useState("");
+	const [text, setText] = useState<Blob | null>(null);
+	const [track, setTrack] = useState<string | null>(view.track.at(-1)?.began ?? null);
+	const [began, setBegan] = useState("");
 	const [now, setNow] = useState(0);
 	const [editing, setEditing] = useState<number | null>(null);
 	const list = useRef<HTMLOListElement>(null);
 
-	const read = async (file: Blob) => {
+	const read = async (file: Blob, from = "") => {
 		try {
 			setWrong("");
-			const w = await readWalk(view.job.id, file);
+			const run = view.track.find((t) => t.began === track);
+			const w = await readWalk(view.job.id, file, { track: run?.began, began: run && from ? onDay(run.began, from) : undefined });
+			setText(file);
 			setWalk(w);
+			setBegan(w.track?.began ? clockOf(w.track.began) : from);
 			setRows(w.notes.map((note) => ({ id: newId(), note, state: "open" })));
 			setMaybe(w.maybe);
 			setNow(0);
@@ -168,6 +188,22 @@ export function WalkReview() {
 			</div>
 			{rows.length === 0 && (
 				<>
+					{view.track.length > 0 && (
+						<Columns>
+							<Chooser
+								label="Places come from"
+								value={track ?? ""}
+								choices={[
+									{ id: "", name: "What is said" },
+									...view.track.map((t) => ({
+										id: t.began,
+										name: `The wheel: ${new Date(t.began).toLocaleDateString()} ${clockOf(t.began)}, ${t.places} ${t.places === 1 ? "place" : "places"}`,
+									})),
+								]}
+								onChange={(t) => setTrack(t || null)}
+							/>
+						</Columns>
+					)}
 					<Field label="Paste what was said" rows={7} value={pasted} onChange={setPasted} />
 					<Row>
 						<MainButton isDisabled={!pasted.trim()} onPress={() => void read(new Blob([pasted]))}>
@@ -187,6 +223,25 @@ export function WalkReview() {
 						{count("dropped")} dropped, {count("open")} to look at. <b>K</b> keeps, <b>C</b> changes, <b>D</b> drops, arrows go up
 						and down.
 					</p>
+					{walk.track && text && (
+						<Stack $gap={4}>
+							<p>{walk.track.sentence}</p>
+							<Row $gap={8}>
+								<Field
+									label="The recording began at (the wheel's clock)"
+									value={began}
+									onChange={setBegan}
+									placeholder="10:02:11"
+								/>
+								<PlainButton
+									isDisabled={!/^\d{1,2}:\d{2}(:\d{2})?$/.test(began.trim()) || count("kept") > 0}
+									onPress={() => void read(text, began.trim())}
+								>
+									Lay it from then
+								</PlainButton>
+							</Row>
+						</Stack>
+					)}
 					<List ref={list} aria-label="Notes read from the walk">
 						{rows.map((row, i) => {
 							const n = row.note;

@@ -7,6 +7,7 @@ import { at, size, tone } from "../../design/tokens";
 import { byCell, reportOf, standing } from "../note/cells";
 import { Gestures } from "./Gestures";
 import { LatestNotes, NoteLine } from "./NoteLine";
+import { Track } from "./Track";
 import { Wheel } from "./Wheel";
 
 const Layout = styled.div`
@@ -56,6 +57,7 @@ export function Dock({ view }: { view: JobView }) {
 					<PlainButton onPress={() => document.querySelector<HTMLInputElement>("#attach-pictures")?.click()}>
 						Attach pictures
 					</PlainButton>
+					<Track view={view} />
 				</Row>
 				<NotOnPhone>
 					<LatestNotes view={view} />
