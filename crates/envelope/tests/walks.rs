@@ -66,15 +66,7 @@ struct Score {
 }
 
 fn score(walk: &str, list: &str) -> Score {
-    let walk = read_walk(&WalkInput {
-        walk: walk.to_owned(),
-        front: None,
-        place: None,
-        own_words: vec![],
-        units: Default::default(),
-        sure_from: None,
-    })
-    .unwrap();
+    let walk = read_walk(&WalkInput { walk: walk.to_owned(), ..WalkInput::default() }).unwrap();
     let wanted = expected(list);
     let mut free: Vec<Option<&WalkNote>> = walk.notes.iter().map(Some).collect();
     let mut s = Score {
@@ -151,15 +143,7 @@ fn the_boathouse_as_plain_lines() {
 #[test]
 fn talk_alone_gives_no_finding() {
     let talk = "Hello everyone.\nWe always check the gutters first.\nLast week I had a roof with every boot torn.\nIf you see a crack like that, call someone.\nWhat is that smell?\nNice ladder.\nThat cost me four hundred dollars.\n";
-    let walk = read_walk(&WalkInput {
-        walk: talk.into(),
-        front: None,
-        place: None,
-        own_words: vec![],
-        units: Default::default(),
-        sure_from: None,
-    })
-    .unwrap();
+    let walk = read_walk(&WalkInput { walk: talk.into(), ..WalkInput::default() }).unwrap();
     assert!(walk.notes.iter().all(|n| n.kind == NoteKind::Side), "{:#?}", walk.notes);
     assert_eq!(walk.talk, walk.sentences);
 }
