@@ -61,9 +61,10 @@ async fn places_are_not_taken_back_by_undo_and_go_with_the_bundle() {
     assert_eq!(b.change(Method::PUT, &stop(10), &body).await.status, 200);
     assert_eq!(b.change(Method::POST, &format!("/api/jobs/{JOB}/redo"), &Value::Null).await.status, 200);
     assert_eq!(b.view().await["notes"].as_array().unwrap().len(), 1);
-    let bundle = b.get(&format!("/api/jobs/{JOB}/bundle")).await.body;
+    let bundle = b.get(&format!("/api/jobs/{JOB}/bundle.zip")).await.body;
     let other = Bench::new();
-    assert_eq!(other.bytes("/api/bundles", bundle).await.status, 200);
+    let taken = other.bytes("/api/bundles", bundle).await;
+    assert_eq!(taken.status, 200, "{}", String::from_utf8_lossy(&taken.body));
     let there = other.view().await;
     assert_eq!(there["track"], b.view().await["track"]);
     assert_eq!(there["track"].as_array().unwrap().len(), 2);
