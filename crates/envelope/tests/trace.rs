@@ -14,19 +14,25 @@ fn the_first_guess_is_usually_the_truth_and_what_is_said_is_right_on_average() {
     let all: Vec<_> = houses().iter().flat_map(|h| claims(h, Weights::standard())).collect();
     let s = score(&all);
     assert_eq!(s.spots, 169);
-    // The simple rule reaches 0.627, the best possible 0.858.
-    assert!(s.first >= 0.82 && s.three >= 0.95 && s.off <= 0.05, "first {} three {} off {}", s.first, s.three, s.off);
+    // The simple rule reaches 0.627, the best possible 0.858. Held back, as far as that can be said: 0.805, 0.947, 0.046, -0.79.
+    assert!(s.first >= 0.81 && s.three >= 0.945 && s.off <= 0.05, "first {} three {} off {}", s.first, s.three, s.off);
     // A guess that is surer than it may be would show here first.
-    assert!(s.log2 > -0.75 && s.exact > -1.3, "{} {}", s.log2, s.exact);
+    assert!(s.log2 > -0.77 && s.exact > -1.45, "{} {}", s.log2, s.exact);
 }
 
 /// What the figures must be whatever they were set on: open speaks for, sound against; water falls; a hose that was not cleared first
 /// accuses more often.
 #[test]
 fn the_weights_have_the_signs_the_trade_gives_them() {
-    let w = Weights::standard();
+    let practice: Weights = toml::from_str(include_str!("../src/trace/practice.toml")).unwrap();
+    for w in [Weights::standard(), &practice] {
+        signs(w);
+    }
+}
+
+fn signs(w: &Weights) {
     assert!(w.state_open_bits > w.state_doubtful_bits && w.state_doubtful_bits > 0.0 && w.state_sound_bits < 0.0);
-    assert!(w.roof_up_m < w.roof_far_m && w.wall_up_m < w.opening_drop_m);
+    assert!(w.roof_up_m < w.roof_far_m && w.wall_up_m < w.wall_drop_m && w.wall_drop_m < w.storey_m);
     assert!(w.roof_lag_h < w.base_lag_h && w.wind_power > 0.0 && w.wall_calm_share < 0.2);
     assert!(w.hose_below_chance > w.hose_false_chance && w.hose_below_chance > w.hose_uncleared_chance);
     assert!(w.pair_bits < 0.0 && w.unlisted_roof_bits < 0.0);

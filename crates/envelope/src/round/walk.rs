@@ -215,9 +215,12 @@ fn lay(track: &Track<'_>, sentences: &[Sentence], input: &WalkInput) -> Result<(
         (Some(_), Some(_)) => {
             "Places are from the wheel, from when you say it began; no sentence names one that could be held against it.".to_owned()
         }
+        (None, _) if of == 0 => {
+            "No sentence names a place, so it cannot be told when the recording began by the wheel's clock: say when, or places are as they were said.".to_owned()
+        }
         (None, _) => format!(
-            "When the recording began by the wheel's clock cannot be told from the {of} {} a place: say when, or places are as they were said.",
-            if of == 1 { "sentence that names" } else { "sentences that name" }
+            "The {} a place cannot be brought together with where the wheel stood: say when the recording began, or places are as they were said.",
+            if of == 1 { "one sentence that names".to_owned() } else { format!("{of} sentences that name") }
         ),
     };
     Ok((began, TrackFit { began: at, found: told.is_none() && began.is_some(), named: of, agree, sentence }))

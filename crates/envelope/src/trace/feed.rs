@@ -79,19 +79,24 @@ fn logistic(x: f64) -> f64 {
 /// What feeds the spot in one hour, in a measure of its kind.
 fn hour(c: &TraceCandidate, o: Origin, at: &Hours, i: usize, w: &Weights) -> f64 {
     let mm = at.mm[i];
+    // Most hours are dry, and but for ponds and spray heads nothing comes of them.
+    if mm <= 0.0 && !matches!(o, Origin::Pond | Origin::SprayHead) {
+        return 0.0;
+    }
     let heavy = |mm: f64| (mm - w.rain_loss_mm).max(0.0).powf(w.rain_power);
     match o {
         Origin::RoofDetail | Origin::RoofField | Origin::EaveEnd | Origin::LetGo => heavy(mm),
         Origin::WallOpening | Origin::WallField => {
             let (speed, from) = at.wind[i];
-            let onto = c.faces_deg.map_or(0.0, |f| apart(from, f).to_radians().cos().max(0.0));
-            let driven = if speed < CALM_M_S { 0.0 } else { onto * (speed / WIND_MEASURE_M_S).powf(w.wind_power) };
+            let driven = if speed < CALM_M_S {
+                0.0
+            } else {
+                let onto = c.faces_deg.map_or(0.0, |f| apart(from, f).to_radians().cos().max(0.0));
+                onto * (speed / WIND_MEASURE_M_S).powf(w.wind_power)
+            };
             mm * (driven + w.wall_calm_share)
         }
         Origin::GutterSpill => {
-            if mm <= 0.0 {
-                return 0.0;
-            }
             let over = mm * w.burst_times / c.from_mm_h.unwrap_or(25.0).max(0.1);
             mm * logistic(w.spill_sharp * over.ln())
         }

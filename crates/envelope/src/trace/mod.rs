@@ -13,5 +13,5 @@ pub mod weigh;
 mod weighing;
 mod weights;
 
-pub use tracing::{trace, trace_with};
+pub use tracing::{Asked, Followed, trace, trace_with};
 pub use weights::{ByOrigin, Weights};

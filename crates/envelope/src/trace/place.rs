@@ -5,6 +5,7 @@
 //! but capillarity at the base by decimetres.
 
 use super::form::{CandidateKind, Shows, Spot, TraceCandidate};
+use super::weighing::low;
 use super::weights::{Origin, Weights};
 
 /// Walls whose directions differ by more are different walls, degrees.
@@ -102,6 +103,18 @@ fn bell(x: f64, scale: f64) -> f64 {
     -0.5 * (x / scale).powi(2)
 }
 
+/// How far down a slope water runs before it drops: hardly at once, mostly about as far as the next piece of framing, seldom much
+/// farther; a gamma density, one where it is highest. Places are noted to a step or so, so just above its way in is not yet impossible.
+fn run(along: f64, w: &Weights) -> f64 {
+    const NOTED_M: f64 = 0.2;
+    let most = w.roof_near_m + NOTED_M;
+    let gamma = |run: f64| {
+        let a = (run + NOTED_M) / most;
+        most / w.roof_far_m * (a.ln() + 1.0 - a)
+    };
+    if along < 0.0 { gamma(0.0) + bell(along, w.roof_up_m) } else { gamma(along) }
+}
+
 /// Thins below, and hardly goes above.
 fn falls(drop: f64, far: f64, up: f64) -> f64 {
     if drop < 0.0 { bell(drop, up) } else { -drop / far }
@@ -114,13 +127,20 @@ pub(super) fn fit(c: &TraceCandidate, s: &Spot, front_deg: f64, w: &Weights) -> 
     // On a floor or ceiling behind a wall the distance in from the wall counts; on the wall itself it is the wall's thickness.
     let inward = if s.faces_deg.is_none() && c.faces_deg.is_some() { -f.along.abs() / w.floor_in_m } else { 0.0 };
     let ln = match o {
-        Origin::RoofDetail | Origin::RoofField => {
-            let along = if f.along < 0.0 { bell(f.along, w.roof_up_m) } else { -(f.along - w.roof_near_m).max(0.0) / w.roof_far_m };
-            along + spread(f.side, w.roof_side_m) + bell(f.drop.min(0.0), w.roof_up_m)
-        }
+        Origin::RoofDetail | Origin::RoofField => run(f.along, w) + spread(f.side, w.roof_side_m) + bell(f.drop.min(0.0), w.roof_up_m),
         Origin::EaveEnd => spread(f.side, w.eave_side_m) + falls(f.drop, w.eave_drop_m, w.wall_up_m) + inward,
-        Origin::WallOpening => spread(f.side, w.wall_side_m) + falls(f.drop, w.opening_drop_m, w.wall_up_m) + inward,
-        Origin::WallField => spread(f.side, w.wall_side_m) + falls(f.drop, w.field_drop_m, w.wall_up_m) + inward,
+        // In a wall water stops where something holds it up: just below its way in at a head or a corner, else at the floor, wherever
+        // in the storey it came in.
+        Origin::WallOpening | Origin::WallField => {
+            let down = if f.drop < 0.0 {
+                bell(f.drop, w.wall_up_m)
+            } else if low(s.shows) {
+                -(f.drop - w.storey_m).max(0.0) / w.beyond_storey_m
+            } else {
+                -f.drop / w.wall_drop_m
+            };
+            spread(f.side, w.wall_side_m) + down + inward
+        }
         Origin::GutterSpill => spread(f.side, w.spill_side_m) - s.z_m.max(0.0) / w.spill_up_m + inward,
         Origin::Pond | Origin::LetGo | Origin::SprayHead => {
             let side = match o {
@@ -140,4 +160,38 @@ pub(super) fn fit(c: &TraceCandidate, s: &Spot, front_deg: f64, w: &Weights) -> 
         }
     };
     if f.other_wall { LEAST.ln() } else { (ln.exp() + LEAST).ln() }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn water_runs_a_piece_down_the_slope_before_it_drops_and_never_up() {
+        let w = Weights::standard();
+        assert!(run(w.roof_near_m, w).abs() < 1e-9, "likeliest there");
+        let down: Vec<f64> = (0..60).map(|k| run(w.roof_near_m + f64::from(k) * 0.1, w)).collect();
+        assert!(down.windows(2).all(|p| p[1] < p[0]), "thinner the farther");
+        assert!(run(0.0, w) > run(-0.1, w) && run(-0.1, w) > run(-0.3, w) && run(-0.5, w) < -10.0);
+        assert!((run(0.0, w) - run(-1e-9, w)).abs() < 1e-6, "without a step");
+    }
+
+    #[test]
+    fn in_a_wall_it_falls_to_the_floor_and_shows_there_wherever_in_the_storey_it_came_in() {
+        let w = Weights::standard();
+        let at = |z: f64, shows: Shows| {
+            let c: TraceCandidate = serde_json::from_value(serde_json::json!({
+                "id": "c", "kind": "wall-opening", "x_m": 3.0, "y_m": 0.0, "z_m": z, "faces_deg": 200.0, "downslope_deg": null,
+                "state": "unseen", "from_mm_h": null, "from_mm": null, "hours": null
+            }))
+            .unwrap();
+            let s = Spot { id: "s".into(), x_m: 3.0, y_m: 0.0, z_m: 0.1, faces_deg: Some(200.0), shows };
+            fit(&c, &s, 200.0, w)
+        };
+        assert!((at(0.9, Shows::Skirting) - at(1.9, Shows::Skirting)).abs() < 1e-9);
+        assert!(at(4.5, Shows::Skirting) < at(1.9, Shows::Skirting) - 3.0, "not through a floor");
+        // At a head it shows just below its way in.
+        assert!(at(1.5, Shows::WindowHead) < at(0.2, Shows::WindowHead) - 2.0);
+        assert!(at(-1.0, Shows::Skirting) < -5.0, "nothing climbs");
+    }
 }

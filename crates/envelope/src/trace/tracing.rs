@@ -2,13 +2,13 @@
 
 use super::feed::{Hours, UNKNOWNS, share, wet_chance};
 use super::form::{
-    Agreement, NextTest, RainHour, RankedCause, StopRule, TraceCandidate, TraceError, TraceFactors, TraceInput, TraceOut, TracedCandidate,
-    TracedSpot, Wetness,
+    Agreement, NextTest, RainHour, RankedCause, Spot, StopRule, TraceCandidate, TraceError, TraceFactors, TraceInput, TraceOut,
+    TracedCandidate, TracedSpot, Wetness,
 };
 use super::next::{entropy, next, repair};
 use super::place::{from, origin};
 use super::say;
-use super::weighing::{Case, Causes, Trial, Weighing, weigh};
+use super::weighing::{Case, Causes, Trial, Watched, Weighing, watched, weigh, weigh_watched};
 use super::weights::Weights;
 use jiff::civil::DateTime;
 use std::collections::{BTreeMap, BTreeSet};
@@ -215,25 +215,54 @@ pub fn trace(i: &TraceInput) -> Result<TraceOut, TraceError> {
 /// As [`trace`].
 pub fn trace_with(i: &TraceInput, weights: &Weights) -> Result<TraceOut, TraceError> {
     let mut r = read(i)?;
-    let spots = i
-        .spots
-        .iter()
-        .map(|spot| {
-            let id = spot.id.as_str();
-            let case = Case {
-                spot,
-                candidates: &i.candidates,
-                front_deg: i.front_deg,
-                hours: &r.hours,
-                seen: r.seen.get(id).map_or(&[], Vec::as_slice),
-                trials: r.trials.get(id).map_or(&[], Vec::as_slice),
-                weights,
-                units: i.units,
-            };
-            traced(&case, r.doubts.remove(id).unwrap_or_default())
-        })
-        .collect();
-    Ok(TraceOut { spots })
+    let doubts: Vec<Vec<String>> = i.spots.iter().map(|s| r.doubts.remove(s.id.as_str()).unwrap_or_default()).collect();
+    Ok(TraceOut { spots: i.spots.iter().zip(doubts).map(|(spot, doubts)| traced(&case(i, &r, spot, weights), doubts)).collect() })
+}
+
+/// A house asked many times under other weights: for the program that sets them. Nothing but probabilities: no reasons, no next test.
+pub struct Asked<'a> {
+    input: &'a TraceInput,
+    read: Read<'a>,
+}
+
+/// What the record says of each spot under the weights it was followed with.
+pub struct Followed(Vec<Watched>);
+
+impl<'a> Asked<'a> {
+    /// Reads a house.
+    ///
+    /// # Errors
+    /// As [`trace`].
+    pub fn new(input: &'a TraceInput) -> Result<Self, TraceError> {
+        Ok(Self { input, read: read(input)? })
+    }
+
+    /// Follows the record hour by hour, which takes nearly all of the time and rests on the weights of rain and drying only.
+    pub fn follow(&self, weights: &Weights) -> Followed {
+        Followed(self.input.spots.iter().map(|s| watched(&case(self.input, &self.read, s, weights))).collect())
+    }
+
+    /// What may be true of each spot, with its probability. The causes are places in the list of candidates; none of them is something
+    /// that is not on the list.
+    pub fn explanations(&self, by: &Followed, weights: &Weights) -> Vec<Vec<(Vec<usize>, f64)>> {
+        let of =
+            |(s, by)| weigh_watched(&case(self.input, &self.read, s, weights), by).all.into_iter().map(|(c, p)| (c.places(), p)).collect();
+        self.input.spots.iter().zip(&by.0).map(of).collect()
+    }
+}
+
+fn case<'a>(i: &'a TraceInput, r: &'a Read<'a>, spot: &'a Spot, weights: &'a Weights) -> Case<'a> {
+    let id = spot.id.as_str();
+    Case {
+        spot,
+        candidates: &i.candidates,
+        front_deg: i.front_deg,
+        hours: &r.hours,
+        seen: r.seen.get(id).map_or(&[], Vec::as_slice),
+        trials: r.trials.get(id).map_or(&[], Vec::as_slice),
+        weights,
+        units: i.units,
+    }
 }
 
 fn agreement(c: &TraceCandidate, case: &Case<'_>) -> Agreement {

@@ -60,6 +60,15 @@ pub(super) enum Causes {
 }
 
 impl Causes {
+    /// The candidates it names, by their place in the list.
+    pub(super) fn places(self) -> Vec<usize> {
+        match self {
+            Self::One(a) => vec![a],
+            Self::Two(a, b) => vec![a, b],
+            Self::NotListed => vec![],
+        }
+    }
+
     pub(super) fn has(self, i: usize) -> bool {
         match self {
             Self::One(a) => a == i,
@@ -99,7 +108,7 @@ fn state(s: SeenAs, w: &Weights) -> f64 {
     }
 }
 
-const fn low(s: Shows) -> bool {
+pub(super) const fn low(s: Shows) -> bool {
     matches!(s, Shows::WallLow | Shows::Skirting | Shows::Floor)
 }
 

@@ -136,7 +136,7 @@ weights! {
     unlisted_base_bits: f64,
     /// Sideways spread on a roof, m.
     roof_side_m: f64,
-    /// How far down the slope it usually shows at least, m.
+    /// How far down the slope it shows most often, m.
     roof_near_m: f64,
     /// How it thins beyond that, m.
     roof_far_m: f64,
@@ -144,10 +144,12 @@ weights! {
     roof_up_m: f64,
     /// Sideways spread in a wall, m.
     wall_side_m: f64,
-    /// How it thins below an opening, m.
-    opening_drop_m: f64,
-    /// How it thins below a crack or joint, m.
-    field_drop_m: f64,
+    /// How it thins below its way in, where it shows at a head, a corner or high on a wall, m.
+    wall_drop_m: f64,
+    /// How far it falls to the floor at most, m.
+    storey_m: f64,
+    /// How it thins beyond that, m.
+    beyond_storey_m: f64,
     /// How far above its source water shows in a wall, m.
     wall_up_m: f64,
     /// Sideways spread of an eave's end, m.

@@ -1,7 +1,7 @@
 //! How good a tracing is on houses whose truth is known. Shared by the test that holds the figures and the program that sets them.
 
 use envelope::trace::form::TraceInput;
-use envelope::trace::{Weights, trace_with};
+use envelope::trace::{Asked, Weights};
 use serde::Deserialize;
 use std::collections::BTreeMap;
 
@@ -35,20 +35,24 @@ pub(crate) struct Claims {
 }
 
 pub(crate) fn claims(h: &House, w: &Weights) -> Vec<Claims> {
-    let out = trace_with(&h.input, w).unwrap();
-    out.spots
+    let asked = Asked::new(&h.input).unwrap();
+    claims_of(h, asked.explanations(&asked.follow(w), w))
+}
+
+pub(crate) fn claims_of(h: &House, of: Vec<Vec<(Vec<usize>, f64)>>) -> Vec<Claims> {
+    h.input
+        .spots
         .iter()
-        .map(|s| {
+        .zip(of)
+        .map(|(s, of)| {
             let truth = &h.expected.truth[&s.id];
-            let mut all: Vec<(f64, bool)> = s.candidates.iter().map(|c| (c.p, truth.contains(&c.id))).collect();
-            all.push((s.unlisted, truth.is_empty()));
-            let exact = if truth.is_empty() {
-                s.unlisted
-            } else {
-                let same = |c: &[String]| c.len() == truth.len() && c.iter().all(|x| truth.contains(x));
-                s.ranking.iter().find(|r| same(&r.causes)).map_or(0.0, |r| r.p)
-            };
-            Claims { all, exact: exact.max(1e-9) }
+            let id = |i: &usize| &h.input.candidates[*i].id;
+            let sum = |has: &dyn Fn(&[usize]) -> bool| of.iter().filter(|e| has(&e.0)).map(|e| e.1).sum::<f64>();
+            let listed = (0..h.input.candidates.len()).map(|i| (sum(&|c| c.contains(&i)), truth.contains(id(&i))));
+            Claims {
+                all: listed.chain([(sum(&<[usize]>::is_empty), truth.is_empty())]).collect(),
+                exact: sum(&|c| c.len() == truth.len() && c.iter().all(|i| truth.contains(id(i)))).max(1e-9),
+            }
         })
         .collect()
 }

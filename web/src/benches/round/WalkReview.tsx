@@ -226,7 +226,7 @@ export function WalkReview() {
 					{walk.track && text && (
 						<Stack $gap={4}>
 							<p>{walk.track.sentence}</p>
-							<Row $gap={8}>
+							<Row $gap={8} style={{ alignItems: "flex-end" }}>
 								<Field
 									label="The recording began at (the wheel's clock)"
 									value={began}

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
-import { type JobView, useKeepStop } from "../../api/queries";
+import { type JobView, type Place, useKeepStop } from "../../api/queries";
 import { placeOf, useWhere } from "../../app/where";
-import { PlainButton } from "../../design/buttons";
+import { PlainButton, QuietButton } from "../../design/buttons";
 import { Soft } from "../../design/layout";
 
 /** While a walk is recorded elsewhere, every place that is chosen is kept with its time; its text finds its places there later. */
@@ -20,21 +20,21 @@ export function Track({ view }: { view: JobView }) {
 		stood.current = where.cell;
 		if (on) send.current(placeOf(where.cell));
 	}, [where.cell, on]);
+	const turn = (to: Place | null) => {
+		press(to !== null);
+		keep.mutate(to);
+	};
 	return (
 		<>
-			<PlainButton
-				aria-pressed={on}
-				onPress={() => {
-					press(!on);
-					keep.mutate(on ? null : placeOf(where.cell));
-				}}
-			>
-				{on ? "The recording is over" : "I am recording elsewhere"}
-			</PlainButton>
+			{on ? (
+				<PlainButton onPress={() => turn(null)}>The recording is over</PlainButton>
+			) : (
+				<QuietButton onPress={() => turn(placeOf(where.cell))}>I am recording elsewhere</QuietButton>
+			)}
 			{on && (
 				<Soft role="status">
 					Places are kept with their time
-					{last && last.ended == null && `: ${last.places} so far`}. Read the recording's text in on the Round later.
+					{last && last.ended == null && `: ${last.places} so far`}. When its text comes, read it in on the Round.
 				</Soft>
 			)}
 		</>
