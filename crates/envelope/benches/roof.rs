@@ -24,6 +24,7 @@ fn masses(n: usize) -> RoofInput {
             form: if i % 2 == 0 { Form::Hip } else { Form::Gable },
             ridge_along: None,
             downslope: None,
+            sides: std::collections::BTreeMap::new(),
         })
         .collect();
     RoofInput { masses }

@@ -142,6 +142,128 @@ fn elevations_show_what_stands_before_one() {
     }
 }
 
+fn alone(more: Value) -> Account {
+    of(json!([mass("A", more)]), 180.0)
+}
+
+fn plan_of(a: &Account, kind: &str) -> f64 {
+    a.shape.as_ref().unwrap().edge_totals.get(kind).map_or(0.0, |l| l.plan_m)
+}
+
+#[test]
+fn roofs_that_break_have_the_area_and_the_lines_that_geometry_gives() {
+    let steep = json!({ "form": "gambrel", "depth": "8 m", "pitch": { "how": "typed", "text": "18:12" }, "break_at": "4.5 m", "upper_pitch": "6:12" });
+    let barn = alone(steep.clone());
+    let s = barn.shape.as_ref().unwrap();
+    // A metre in plan at 18:12 below, three at 6:12 above, on both sides of ten metres.
+    let by_hand = 2.0 * 10.0 * (3.25_f64.sqrt() + 3.0 * 1.25_f64.sqrt());
+    assert!((s.true_area_m2 - by_hand).abs() < 1e-6 && (s.plan_area_m2 - 80.0).abs() < 1e-6);
+    assert!((plan_of(&barn, "pitch_break") - 20.0).abs() < 1e-6 && (plan_of(&barn, "ridge") - 10.0).abs() < 1e-6);
+    // Seen from its end: up the steep part, over the break, to the ridge and down.
+    let end = barn.elevations.iter().find(|e| e.face == Face::Left).unwrap();
+    let wall = end.outlines.iter().find(|o| o.facet.is_none()).unwrap();
+    let mut tops: Vec<f64> = wall.points.iter().map(|p| (p[1] * 1e6).round() / 1e6).collect();
+    tops.sort_by(f64::total_cmp);
+    assert_eq!(tops, [0.0, 0.0, 3.0, 3.0, 4.5, 4.5, 6.0]);
+    let mut ring = steep.clone();
+    ring["form"] = json!("mansard");
+    ring["depth"] = json!("10 m");
+    let mansard = alone(ring);
+    assert!((plan_of(&mansard, "pitch_break") - 32.0).abs() < 1e-6, "a ring of eight metres a side");
+    assert!(plan_of(&mansard, "hip") > 0.0 && plan_of(&mansard, "rake") == 0.0);
+}
+
+#[test]
+fn half_hips_and_sides_of_their_own_move_the_ridge() {
+    let half = alone(json!({ "form": "half-hip", "length": "12 m", "depth": "8 m", "ends_from": "4 m" }));
+    // Ridge at 5 m: the ends come up from 4 m in two metres, so four of twelve are gone.
+    assert!((plan_of(&half, "ridge") - 8.0).abs() < 1e-6);
+    assert!((half.shape.as_ref().unwrap().plan_area_m2 - 96.0).abs() < 1e-6);
+    let uneven = alone(
+        json!({ "form": "gable", "length": "12 m", "depth": "8 m", "faces": { "front": { "eave": "4 m" }, "rear": { "overhang": "0.5 m" } } }),
+    );
+    let s = uneven.shape.as_ref().unwrap();
+    // Three metres in from the higher front both slopes stand at 5.5 m.
+    let ridge = s.edges.iter().find(|e| e.id.starts_with('e') && e.z0_m > 5.4).unwrap();
+    assert!((ridge.z0_m - 5.5).abs() < 1e-6 && (ridge.p0[1] - 3.0).abs() < 1e-6, "{ridge:?}");
+    assert!((s.plan_area_m2 - 12.0 * 8.5).abs() < 1e-6);
+}
+
+#[test]
+fn a_dormer_stands_alike_on_every_slope_and_dies_into_it() {
+    let dormer = |face: &str, form: &str| {
+        let sideways = matches!(face, "left" | "right");
+        let (length, depth) = if sideways { ("1 m", "4 m") } else { ("4 m", "1 m") };
+        let mut m = json!({ "length": length, "depth": depth, "form": form, "ridge": if sideways { "across" } else { "front-to-rear" },
+            "eave": "4.2 m", "against": { "mass": "A", "face": face, "from_left": "3 m", "inward": "1 m", "runs_on": true } });
+        if form == "shed" {
+            (m["falls_to"], m["pitch"]) = (json!(face), json!({ "how": "typed", "text": "2:12" }));
+            // It dies into the slope before the hips on either side.
+            m["eave"] = json!("4 m");
+        }
+        of(json!([mass("A", json!({})), mass("D", m)]), 180.0)
+    };
+    for form in ["gable", "shed", "hip"] {
+        let all: Vec<Account> = FACES.iter().map(|f| dormer(f, form)).collect();
+        let first = all[0].shape.as_ref().unwrap();
+        for (a, face) in all.iter().zip(FACES) {
+            let s = a.shape.as_ref().unwrap();
+            assert!((s.plan_area_m2 - 100.0).abs() < 1e-6, "{form} {face}: it covers what it stands on and nothing more");
+            assert!((s.true_area_m2 - first.true_area_m2).abs() < 1e-6, "{form} {face}");
+            assert!(a.doubts.is_empty(), "{form} {face}: {:?}", a.doubts);
+            // It is seen before the slope it stands on, and its wall goes down to that slope only.
+            let seen = a.elevations.iter().find(|e| e.face.name().to_lowercase() == face).unwrap();
+            let at = |mass: &str, roof: bool| seen.outlines.iter().rposition(|o| o.mass == mass && o.facet.is_some() == roof);
+            assert!(at("D", false) > at("A", true), "{form} {face}");
+            // Slopes to the sides are seen along their edge.
+            assert!(form == "gable" || at("D", true) > at("D", false), "{form} {face}");
+            let foot = seen.outlines[at("D", false).unwrap()].points.iter().map(|p| p[1]).fold(f64::MAX, f64::min);
+            assert!((foot - 3.5).abs() < 1e-6, "{form} {face}: {foot}");
+        }
+        // Its cheeks run down the slope it stands on.
+        assert_eq!(kinds(&all[0], DetailKind::StepFlashing), 2, "{form}");
+    }
+    // A gable's ridge at 5.2 m dies into 6:12 from 3 m at 4.4 m in: 3.4 m behind its wall.
+    let s = dormer("front", "gable").shape.unwrap();
+    let ridge = s.edges.iter().filter(|e| (e.z0_m - 5.2).abs() < 1e-6 && (e.z1_m - 5.2).abs() < 1e-6).map(|e| e.plan_m).sum::<f64>();
+    assert!((ridge - 3.4).abs() < 1e-6, "{ridge}");
+}
+
+#[test]
+fn an_upper_storey_is_set_in_from_the_corner_and_has_walls_on_the_roof_below() {
+    let upper = json!({ "length": "6 m", "depth": "5 m", "eave": "7 m", "against": { "mass": "A", "face": "front", "from_left": "1 m", "inward": "2 m" } });
+    let a = of(json!([mass("A", json!({ "form": "flat", "covering": "epdm" })), mass("U", upper)]), 180.0);
+    let s = a.shape.as_ref().unwrap();
+    assert!((s.plan_area_m2 - 100.0).abs() < 1e-6 && a.doubts.is_empty(), "{:?}", a.doubts);
+    let steps: f64 = s.step_lower_side_totals.values().map(|l| l.plan_m).sum();
+    assert!((steps - 22.0).abs() < 1e-6, "its walls all round");
+}
+
+#[test]
+fn a_form_that_cannot_be_says_which_figure_is_wrong() {
+    let wrong = |more: Value| {
+        let roof: Roof = serde_json::from_value(json!({ "masses": [mass("A", more)] })).unwrap();
+        let e = roof.check().unwrap_err();
+        (e.field, e.message)
+    };
+    assert_eq!(wrong(json!({ "form": "gambrel", "upper_pitch": "4:12" })).0, "masses.A.break_at");
+    assert_eq!(wrong(json!({ "form": "mansard", "break_at": "4 m" })).0, "masses.A.upper_pitch");
+    let steeper = wrong(json!({ "form": "gambrel", "break_at": "4 m", "upper_pitch": "12:12" }));
+    assert!(steeper.1.contains("less steep above than below"), "{steeper:?}");
+    assert_eq!(wrong(json!({ "form": "half-hip" })).0, "masses.A.ends_from");
+    let end = wrong(json!({ "form": "gable", "faces": { "left": { "eave": "3 m" } } }));
+    assert!(end.0 == "masses.A.faces.left.eave" && end.1.contains("has no slope"), "{end:?}");
+    // A dormer lower than the roof it stands on, or beyond its walls, is asked about.
+    let low = json!({ "length": "4 m", "depth": "2 m", "form": "flat", "eave": "3.2 m", "covering": "epdm",
+        "against": { "mass": "A", "face": "front", "from_left": "8 m", "inward": "1 m" } });
+    let a = of(json!([mass("A", json!({})), mass("D", low)]), 180.0);
+    assert!(
+        a.doubts.iter().any(|d| d.contains("under the roof")) && a.doubts.iter().any(|d| d.contains("beyond its walls")),
+        "{:?}",
+        a.doubts
+    );
+}
+
 #[test]
 fn lengths_as_people_type_them() {
     for (text, m) in [("5.4", 5.4), ("5.4 m", 5.4), ("18 ft", 5.4864), ("210 in", 5.334), ("540 cm", 5.4), ("0", 0.0)] {

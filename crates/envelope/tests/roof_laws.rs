@@ -2,10 +2,11 @@
 
 use envelope::rain::runoff::runoff;
 use envelope::roof::key_plan::{KeyPlan, key_plan};
-use envelope::roof::mass::{Along, Form, Mass, Side};
+use envelope::roof::mass::{Along, Form, Mass, Side, SideOf};
 use envelope::roof::shape::{EdgeKind, RoofInput, RoofShape, shape};
 use envelope::site::{Bearing, Cell, Face, Zone};
 use proptest::prelude::*;
+use std::collections::BTreeMap;
 
 /// A mass as practitioners measure them: to the decimetre, so that faces line up often.
 fn mass(id: usize, turns: bool) -> impl Strategy<Value = Mass> {
@@ -27,13 +28,40 @@ fn mass(id: usize, turns: bool) -> impl Strategy<Value = Mass> {
                 form,
                 ridge_along: (form == Form::Gable).then_some(if along { Along::U } else { Along::V }),
                 downslope: (form == Form::Shed).then_some(side),
+                sides: BTreeMap::new(),
             }
         },
     )
 }
 
+/// What differs at a side, or nothing: an eave of its own (of an upright end, a half-hip), a pitch, an overhang, a break.
+fn differs() -> impl Strategy<Value = Option<(i8, Option<u32>, Option<u32>, Option<(u32, u32)>)>> {
+    let breaks = prop::option::of((1_u32..20, 1_u32..12));
+    prop::option::weighted(0.3, (-8_i8..25, prop::option::of(2_u32..20), prop::option::of(0_u32..8), breaks))
+}
+
+/// A mass as roofs are built: half-hips, gambrels, mansards, eaves, pitches and overhangs of their own.
+fn built(id: usize, turns: bool) -> impl Strategy<Value = Mass> {
+    (mass(id, turns), prop::collection::vec(differs(), 4)).prop_map(|(mut m, all)| {
+        for (side, d) in Side::ROUND.into_iter().zip(all) {
+            let Some((eave, pitch, overhang, breaks)) = d else { continue };
+            let mut of = SideOf { overhang_m: overhang.map(|o| f64::from(o) / 10.0), ..SideOf::default() };
+            if m.form != Form::Flat {
+                let (at, p) = (m.eave_height_m + f64::from(eave) / 10.0, pitch.map_or(m.pitch, |p| f64::from(p) / 12.0));
+                of = SideOf { eave_height_m: Some(at), pitch: Some(p), ..of };
+                if let Some((up, less)) = breaks {
+                    of.break_height_m = Some(at + f64::from(up) / 10.0);
+                    of.upper_pitch = Some(p * f64::from(less) / 12.0);
+                }
+            }
+            m.sides.insert(side, of);
+        }
+        m
+    })
+}
+
 fn masses(turns: bool) -> impl Strategy<Value = Vec<Mass>> {
-    (1_usize..6).prop_flat_map(move |n| (0..n).map(|id| mass(id, turns)).collect::<Vec<_>>())
+    (1_usize..6).prop_flat_map(move |n| (0..n).map(|id| built(id, turns)).collect::<Vec<_>>())
 }
 
 fn of(masses: &[Mass]) -> RoofShape {
@@ -49,25 +77,35 @@ fn oracle(masses: &[Mass], x: f64, y: f64) -> Option<(f64, f64)> {
             let (dx, dy) = (x - m.centre_m[0], y - m.centre_m[1]);
             let (u, v) = (dx * c + dy * s, dy * c - dx * s);
             let (hu, hv) = (m.len_u_m / 2.0, m.len_v_m / 2.0);
-            if u.abs() > hu + m.overhang_m || v.abs() > hv + m.overhang_m {
+            let of = |side: Side| m.sides.get(&side).cloned().unwrap_or_default();
+            let out = |side: Side| of(side).overhang_m.unwrap_or(m.overhang_m);
+            if u > hu + out(Side::PlusU) || -u > hu + out(Side::MinusU) || v > hv + out(Side::PlusV) || -v > hv + out(Side::MinusV) {
                 return None;
             }
-            let to = |side: Side| match side {
-                Side::PlusU => hu - u,
-                Side::MinusU => hu + u,
-                Side::PlusV => hv - v,
-                Side::MinusV => hv + v,
-                Side::Flat => 0.0,
+            if m.form == Form::Flat {
+                return Some((m.eave_height_m, 0.0));
+            }
+            let falls = |side: Side| match (m.form, side) {
+                (Form::Hip, _) => true,
+                (Form::Gable, Side::PlusU | Side::MinusU) => m.ridge_along == Some(Along::V),
+                (Form::Gable, _) => m.ridge_along != Some(Along::V),
+                (_, side) => m.downslope == Some(side),
             };
-            let sides: Vec<Side> = match m.form {
-                Form::Hip => Side::ROUND.to_vec(),
-                Form::Gable if m.ridge_along == Some(Along::V) => vec![Side::PlusU, Side::MinusU],
-                Form::Gable => vec![Side::PlusV, Side::MinusV],
-                Form::Shed => vec![m.downslope.unwrap()],
-                Form::Flat => vec![Side::Flat],
-            };
-            let from = sides.into_iter().map(to).fold(f64::MAX, f64::min);
-            Some((m.eave_height_m + m.pitch * from, m.pitch))
+            let from = [hu - u, hu + u, hv - v, hv + v];
+            Side::ROUND
+                .into_iter()
+                .zip(from)
+                .filter(|(side, _)| falls(*side) || of(*side).eave_height_m.is_some())
+                .map(|(side, from)| {
+                    let (eave, pitch) = (of(side).eave_height_m.unwrap_or(m.eave_height_m), of(side).pitch.unwrap_or(m.pitch));
+                    let low = (eave + pitch * from, pitch);
+                    match (of(side).break_height_m, of(side).upper_pitch) {
+                        // Above its break, written from the break's own place.
+                        (Some(at), Some(upper)) if low.0 > at => (at + upper * (from - (at - eave) / pitch), upper),
+                        _ => low,
+                    }
+                })
+                .min_by(|a, b| a.0.total_cmp(&b.0))
         })
         .max_by(|a, b| a.0.total_cmp(&b.0))
 }
@@ -156,7 +194,13 @@ proptest! {
     fn only_the_frame_changes(masses in masses(false), turn in 0.0..360.0_f64, up in -2.0..9.0_f64, far in -500.0..500.0_f64) {
         let s = of(&masses);
         let mut raised = masses.clone();
-        raised.iter_mut().for_each(|m| m.eave_height_m += up);
+        for m in &mut raised {
+            m.eave_height_m += up;
+            for s in m.sides.values_mut() {
+                s.eave_height_m = s.eave_height_m.map(|z| z + up);
+                s.break_height_m = s.break_height_m.map(|z| z + up);
+            }
+        }
         near(&s, &of(&raised))?;
         let mut turned = masses.clone();
         let (sin, cos) = turn.to_radians().sin_cos();
@@ -210,6 +254,7 @@ fn planes_that_overlap_in_sight_are_one_facet() {
         form,
         ridge_along: None,
         downslope: (form == Form::Shed).then_some(Side::MinusV),
+        sides: BTreeMap::new(),
     };
     let mut masses = vec![
         shed("A", 3.0, Form::Shed, 6.0, 3.0, 0.25),
@@ -246,7 +291,7 @@ fn areas(plan: &KeyPlan) -> Vec<(Cell, f64)> {
 
 proptest! {
     #[test]
-    fn a_key_plan_has_every_place_once_and_stays_on_its_sheet(masses in masses(false), front in prop::option::of(0.0..360.0_f64)) {
+    fn a_key_plan_has_every_place_once_and_stays_on_its_sheet(masses in (1_usize..6).prop_flat_map(|n| (0..n).map(|id| mass(id, false)).collect::<Vec<_>>()), front in prop::option::of(0.0..360.0_f64)) {
         let Some(plan) = key_plan(&of(&masses), front.and_then(|f| Bearing::new(f).ok())) else {
             // Only a building without a rim of its own on some face may have none; one mass always has.
             prop_assert!(masses.len() > 1);

@@ -5,8 +5,7 @@
 
 use envelope::job::Brief;
 use envelope::roof::account::Account;
-use envelope::roof::mass::Form;
-use envelope::roof::record::{MassRecord, Roof};
+use envelope::roof::record::{MassRecord, Roof, RoofForm};
 use geojson::{Feature, FeatureCollection, GeoJson, Geometry, JsonObject, Value as Shape};
 use serde_json::{Value, json};
 
@@ -137,8 +136,12 @@ fn rectangle(rings: &[Vec<Vec<f64>>], n: usize, masses: usize, brief: &Brief) ->
         name: format!("part {n}"),
         length: format!("{length:.2} m"),
         depth: format!("{depth:.2} m"),
-        form: Form::Flat,
+        form: RoofForm::Flat,
         ridge: Default::default(),
+        break_at: String::new(),
+        upper_pitch: String::new(),
+        ends_from: String::new(),
+        faces: Default::default(),
         falls_to: None,
         pitch: Default::default(),
         eave: "2.7 m".into(),

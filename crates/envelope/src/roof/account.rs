@@ -9,7 +9,7 @@ pub use super::figures::{Account, AccountInput, CoveringAccount, FittingAccount,
 use super::life::{AgeEvidence, Life, LifeInput, RoofPart, Wear, left_in_words, life};
 use super::perimeter::{Traverse, TraverseInput, traverse};
 use super::pitch::pitch;
-use super::record::{Climate, Paper, Placed, Roof, RoofError, Said, metres};
+use super::record::{Climate, Paper, Placed, Roof, RoofError, RoofForm, Said, metres};
 use super::shape::{Facet, RoofInput, RoofShape, shape};
 use crate::job::Brief;
 use crate::measure::Units;
@@ -148,7 +148,7 @@ pub fn account(input: &AccountInput, notes: &[&Note]) -> Account {
     out.doubts.extend(perimeter_against(&placed, out.perimeter.as_ref(), practice.units));
     out.slopes = slopes(roof, brief, practice, *today, &shape);
     out.masses = masses(roof, practice, &placed, &out.slopes);
-    out.elevations = elevations(&placed.masses, &placed.standing, &shape, front);
+    out.elevations = elevations(&placed, &shape, front);
     out.details = details(roof, &placed, &shape, front, practice, notes);
     out.fittings = fittings(roof, &placed, &shape, front);
     out.coverings = coverings(roof, brief.visited_on.unwrap_or(*today), practice, &out.slopes, &shape);
@@ -168,7 +168,9 @@ fn perimeter_against(placed: &Placed, perimeter: Option<&Traverse>, u: Units) ->
     /// A tape that is off by more than this has been misread somewhere.
     const APART: f64 = 0.03;
     let taped = perimeter.filter(|p| p.simple_polygon)?.area_adjusted_m2;
-    let walls: f64 = placed.standing.iter().map(|s| s.length * s.depth).sum();
+    // What stands on a roof has no walls on the ground.
+    let on_ground = placed.standing.iter().zip(&placed.on).filter(|(_, on)| on.is_none());
+    let walls: f64 = on_ground.map(|(s, _)| s.length * s.depth).sum();
     ((walls - taped).abs() > APART * taped).then(|| {
         format!(
             "The walls as walked enclose {}, the masses as entered {}. A part is missing or counted twice, or a length is wrong.",
@@ -185,10 +187,12 @@ fn masses(roof: &Roof, practice: &Practice, placed: &Placed, slopes: &[Slope]) -
         .map(|(m, built)| {
             let age =
                 slopes.iter().filter(|s| Names::masses(&s.facet).any(|id| id == m.id)).find_map(|s| s.life.as_ref()).map(|l| l.age[1]);
+            let slopes_of = || built.slopes().into_iter();
+            let drip = slopes_of().map(|s| built.eave_of(s) - built.pitch_of(s) * built.overhang_of(s)).fold(f64::MAX, f64::min);
             let input = AccessInput {
-                pitch: built.pitch,
+                pitch: if m.form == RoofForm::Flat { 0.0 } else { slopes_of().map(|s| built.pitch_of(s)).fold(0.0, f64::max) },
                 covering: m.covering.clone(),
-                eave_m: (built.eave_height_m - built.pitch * built.overhang_m).clamp(0.0, 200.0),
+                eave_m: drip.clamp(0.0, 200.0),
                 going_up: roof.going_up.clone(),
                 age_years: age,
                 practice: Some(practice.clone()),
@@ -197,7 +201,7 @@ fn masses(roof: &Roof, practice: &Practice, placed: &Placed, slopes: &[Slope]) -
                 id: m.id.clone(),
                 name: m.name.clone(),
                 pitch: pitch(&m.pitch).ok().filter(|_| built.pitch > 0.0),
-                walls: built.rectangle(0.0).0,
+                walls: built.walls().0,
                 access: access(&input).expect("a mass that was built has a pitch and an eave"),
             }
         })

@@ -3,7 +3,7 @@
 
 use super::access::capital;
 use super::covering::covering;
-use super::mass::{Form, Mass, Side};
+use super::mass::{Form, Side};
 use super::record::{Answer, Fitting, FittingKind, Placed, Roof, metres, side_of, to_north};
 use super::shape::{Edge, EdgeKind, Facet, LowerSide, RoofShape};
 use crate::plane::length;
@@ -447,13 +447,13 @@ pub(crate) fn details(
         }
     }
     let rule = practice.rule("min-pitch");
-    for (m, built) in roof.masses.iter().zip(&placed.masses) {
+    for m in &roof.masses {
         let Some(least) = m.covering.as_deref().and_then(|c| rule.named(c)) else { continue };
-        let on = shape.facets.iter().find(|f| Names::masses(&f.id).any(|id| id == m.id));
-        if let Some(on) = on.filter(|_| built.pitch < least - 1e-9) {
+        let own = shape.facets.iter().filter(|f| Names::masses(&f.id).any(|id| id == m.id));
+        if let Some(on) = own.min_by(|a, b| a.pitch.total_cmp(&b.pitch)).filter(|f| f.pitch < least - 1e-9) {
             let name = m.covering.as_deref().and_then(covering).map_or("", |c| c.name.as_str());
             let words = format!("{name} on the {} below its lowest pitch", m.name);
-            let size = format!("{:.2}:12 where at least {:.2}:12 is asked for", built.pitch * 12.0, least * 12.0);
+            let size = format!("{:.2}:12 where at least {:.2}:12 is asked for", on.pitch * 12.0, least * 12.0);
             add(DetailKind::LowPitch, m.id.clone(), words, names.face(on), on.middle, None, Some(&on.id), Some(size));
         }
     }
@@ -477,17 +477,12 @@ pub(crate) fn where_on<'a>(
     let Some(k) = roof.masses.iter().position(|m| m.id == f.mass) else { return ([0.0; 2], None, 0.0) };
     let (s, m) = (placed.standing[k], &placed.masses[k]);
     let from_left = metres("", &f.from_left).unwrap_or(s.side(f.face) / 2.0);
-    let up = metres("", &f.up).unwrap_or_else(|_| reach(m, f.face) / 2.0);
+    let up = metres("", &f.up).unwrap_or_else(|_| m.reach(side_of(f.face)) / 2.0);
     let at = to_north(s.point(f.face, from_left, up), front);
-    let own = format!("{}.{}", f.mass, if m.form == Form::Flat { Side::Flat } else { side_of(f.face) }.key());
+    let side = if m.form == Form::Flat { Side::Flat } else { m.side_at(side_of(f.face), up) };
+    let own = format!("{}.{}", f.mass, side.key());
     let on = shape.facets.iter().find(|x| x.id.split('|').any(|p| p == own));
     (at, on, on.map_or(m.pitch, |x| x.pitch))
-}
-
-/// From the wall line to the ridge, on the plan.
-fn reach(m: &Mass, face: Face) -> f64 {
-    let across = if matches!(face, Face::Front | Face::Rear) { m.len_v_m } else { m.len_u_m };
-    if m.form == Form::Shed { across } else { across / 2.0 }
 }
 
 /// Answers a detail: what was said here first, then what the round says of it.

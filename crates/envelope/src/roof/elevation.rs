@@ -1,9 +1,9 @@
 //! Elevation sketches: the building seen from each face, from the same masses as the plan. Nearer parts are drawn later.
 
-use super::mass::{Along, Form, Mass};
-use super::record::{Standing, side_of, to_north};
+use super::mass::Mass;
+use super::record::{Placed, to_north};
 use super::shape::RoofShape;
-use crate::plane::{Linear, area};
+use crate::plane::{Point, area};
 use crate::site::{Bearing, Face};
 use serde::{Deserialize, Serialize};
 
@@ -49,34 +49,55 @@ fn along(a: [f64; 2], p: [f64; 2]) -> f64 {
 }
 
 /// The four elevations.
-pub(crate) fn elevations(masses: &[Mass], standing: &[Standing], shape: &RoofShape, front: Option<Bearing>) -> Vec<Elevation> {
-    Face::ALL.into_iter().map(|face| elevation(face, masses, standing, shape, front)).collect()
+pub(crate) fn elevations(placed: &Placed, shape: &RoofShape, front: Option<Bearing>) -> Vec<Elevation> {
+    Face::ALL.into_iter().map(|face| elevation(face, placed, shape, front)).collect()
 }
 
-fn elevation(face: Face, masses: &[Mass], standing: &[Standing], shape: &RoofShape, front: Option<Bearing>) -> Elevation {
+/// The line of a roof over a wall from one end to the other: the lowest of its planes, with a corner wherever another takes over.
+fn roof_line(m: &Mass, from: Point, to: Point) -> Vec<(f64, f64)> {
+    let planes: Vec<(f64, f64)> = m.sides().into_iter().map(|s| m.plane(s)).map(|z| (z.at(from), z.at(to))).collect();
+    let mut at = vec![0.0, 1.0];
+    for (i, a) in planes.iter().enumerate() {
+        for b in &planes[i + 1..] {
+            let (d0, d1) = (a.0 - b.0, a.1 - b.1);
+            if d0 * d1 < 0.0 {
+                at.push(d0 / (d0 - d1));
+            }
+        }
+    }
+    at.sort_by(f64::total_cmp);
+    at.dedup_by(|a, b| (*a - *b).abs() < 1e-9);
+    let heights = |t: f64| planes.iter().map(move |p| p.0 + t * (p.1 - p.0));
+    let lowest = |t: f64| heights(t).fold(f64::MAX, f64::min);
+    // Planes that cross above the roof make no corner of it.
+    let corner = |t: f64| t == 0.0 || t == 1.0 || heights(t).filter(|z| *z < lowest(t) + 1e-9).count() > 1;
+    at.into_iter().filter(|t| corner(*t)).map(|t| (t, lowest(t))).collect()
+}
+
+/// What stands on a slope is seen before it, however far in: nearer than anything of what it stands on.
+fn before(placed: &Placed, k: usize, face: Face, toward: Point) -> Option<f64> {
+    let (under, on) = placed.on[k]?;
+    let near = placed.masses[under].covered(0.0).0.iter().map(|p| along(toward, *p)).fold(f64::MIN, f64::max);
+    // On a slope of a dormer: before that too.
+    let near = before(placed, under, face, toward).map_or(near, |n| n.max(near));
+    (on == face).then_some(near)
+}
+
+fn elevation(face: Face, placed: &Placed, shape: &RoofShape, front: Option<Bearing>) -> Elevation {
+    const BEFORE_M: f64 = 1e-3;
     let (right, toward) = looking(face);
     let (right, toward) = (to_north(right, front), to_north(toward, front));
     // How near, and what.
     let mut found: Vec<(f64, Outline)> = Vec::new();
-    for (m, s) in masses.iter().zip(standing) {
+    for (k, (m, s)) in placed.masses.iter().zip(&placed.standing).enumerate() {
         let (a, b) = (to_north(s.point(face, 0.0, 0.0), front), to_north(s.point(face, s.side(face), 0.0), front));
         let (x0, x1) = (along(right, a), along(right, b));
-        let eave = m.eave_height_m;
-        let rise = |half: f64| eave + m.pitch * half;
-        let top: Vec<[f64; 2]> = match m.form {
-            Form::Gable if !m.sides().contains(&side_of(face)) => {
-                let half = if m.ridge() == Along::U { m.len_v_m } else { m.len_u_m } / 2.0;
-                vec![[x1, eave], [(x0 + x1) / 2.0, rise(half)], [x0, eave]]
-            }
-            Form::Shed if !m.sides().contains(&side_of(face)) => {
-                let z = m.downslope.map(|side| m.plane(side));
-                let at = |p: [f64; 2]| z.map_or(eave, |z: Linear| z.at(p));
-                vec![[x1, at(b)], [x0, at(a)]]
-            }
-            _ => vec![[x1, eave], [x0, eave]],
-        };
-        let points = [[x0, 0.0], [x1, 0.0]].into_iter().chain(top).collect();
-        found.push((along(toward, a), Outline { mass: m.id.clone(), facet: None, points }));
+        // Down to the ground, or to the roof it stands on.
+        let foot = |p: Point| placed.on[k].map_or(0.0, |(under, _)| roof_line(&placed.masses[under], p, p)[0].1);
+        let top = roof_line(m, a, b).into_iter().rev().map(|(t, z)| [x0 + t * (x1 - x0), z]);
+        let points = [[x0, foot(a)], [x1, foot(b)]].into_iter().chain(top).collect();
+        let near = before(placed, k, face, toward).map_or_else(|| along(toward, a), |near| near + BEFORE_M);
+        found.push((near, Outline { mass: m.id.clone(), facet: None, points }));
     }
     for f in &shape.facets {
         let [z0, gx, gy] = f.height;
@@ -89,8 +110,10 @@ fn elevation(face: Face, masses: &[Mass], standing: &[Standing], shape: &RoofSha
             if area(&points).abs() < 1e-3 {
                 continue;
             }
-            let near = part.outer.iter().map(|p| along(toward, *p)).fold(f64::MIN, f64::max);
             let mass = f.id.split('.').next().unwrap_or_default().to_owned();
+            let own = placed.masses.iter().position(|m| m.id == mass).and_then(|k| before(placed, k, face, toward));
+            let near =
+                own.map_or_else(|| part.outer.iter().map(|p| along(toward, *p)).fold(f64::MIN, f64::max), |near| near + 2.0 * BEFORE_M);
             found.push((near, Outline { mass, facet: Some(f.id.clone()), points }));
         }
     }

@@ -4,7 +4,7 @@
 //! to the right seen from the front and y toward the rear; it is turned to true north by the direction the front faces.
 
 use super::covering::covering;
-use super::mass::{Along, Form, Mass, Side};
+use super::mass::{Along, Form, Mass, Side, SideOf};
 use super::pitch::{PitchRead, pitch};
 pub use super::typed::metres;
 pub(crate) use super::typed::some_metres;
@@ -26,6 +26,59 @@ pub enum RidgeWay {
     FrontToRear,
 }
 
+/// The form of a mass as people name it: settings of its four sides.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum RoofForm {
+    /// Falls to all four sides.
+    Hip,
+    /// Two slopes from a ridge.
+    Gable,
+    /// A gable whose ends slope from a height on.
+    HalfHip,
+    /// Two slopes, each steep below and less steep above.
+    Gambrel,
+    /// Falls to all four sides, steep below and less steep above.
+    Mansard,
+    /// One slope.
+    Shed,
+    /// Level.
+    Flat,
+}
+
+impl RoofForm {
+    /// The form its slopes have before anything differs.
+    fn plain(self) -> Form {
+        match self {
+            RoofForm::Hip | RoofForm::Mansard => Form::Hip,
+            RoofForm::Gable | RoofForm::HalfHip | RoofForm::Gambrel => Form::Gable,
+            RoofForm::Shed => Form::Shed,
+            RoofForm::Flat => Form::Flat,
+        }
+    }
+    /// Its slopes break.
+    fn breaks(self) -> bool {
+        matches!(self, RoofForm::Gambrel | RoofForm::Mansard)
+    }
+}
+
+/// What was measured otherwise at one face; what is empty is as for the whole mass.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct FaceOf {
+    /// Height of its roof plane at the wall line.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub eave: String,
+    /// Its pitch: 6:12, 26.6°, 50 %.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub pitch: String,
+    /// Beyond its wall.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub overhang: String,
+}
+
 /// How a mass stands against another.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -40,6 +93,9 @@ pub struct Against {
     /// Its roof runs on into the other's slope, so that valleys or a pitch break form.
     #[serde(default)]
     pub runs_on: bool,
+    /// So far in from that face stands its own wall, on the other's roof: a dormer, an upper storey set in. Empty: it stands outside.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub inward: String,
 }
 
 /// One mass as it was measured.
@@ -56,10 +112,22 @@ pub struct MassRecord {
     /// Between the walls, from the front to the rear.
     pub depth: String,
     /// The form.
-    pub form: Form,
-    /// Of a gable.
+    pub form: RoofForm,
+    /// Of a gable, half-hip or gambrel.
     #[serde(default)]
     pub ridge: RidgeWay,
+    /// Of a gambrel or mansard: the height its slopes break at.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub break_at: String,
+    /// Of a gambrel or mansard: their pitch above that, 4:12.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub upper_pitch: String,
+    /// Of a half-hip: the height its ends slope from.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub ends_from: String,
+    /// What was measured otherwise at a face.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub faces: BTreeMap<Face, FaceOf>,
     /// Of a shed: the face it falls to.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub falls_to: Option<Face>,
@@ -365,6 +433,16 @@ impl Standing {
     pub(crate) fn side(&self, face: Face) -> f64 {
         if matches!(face, Face::Front | Face::Rear) { self.length } else { self.depth }
     }
+    /// The same, so deep from the wall that looks to a face.
+    fn deeper(self, face: Face, depth: f64) -> Standing {
+        let depth = depth.max(0.1);
+        match face {
+            Face::Front => Standing { depth, ..self },
+            Face::Rear => Standing { y: self.y + self.depth - depth, depth, ..self },
+            Face::Left => Standing { length: depth, ..self },
+            Face::Right => Standing { x: self.x + self.length - depth, length: depth, ..self },
+        }
+    }
     /// A point in the building's frame: so far from a face's left end, seen from outside, and so far in from it.
     pub(crate) fn point(&self, face: Face, from_left: f64, inward: f64) -> [f64; 2] {
         match face {
@@ -403,6 +481,8 @@ pub(crate) fn to_north(p: [f64; 2], front: Option<Bearing>) -> [f64; 2] {
 pub(crate) struct Placed {
     pub(crate) masses: Vec<Mass>,
     pub(crate) standing: Vec<Standing>,
+    /// What stands on the roof of another mass: which, and the face its own wall looks to.
+    pub(crate) on: Vec<Option<(usize, Face)>>,
     pub(crate) doubts: Vec<String>,
 }
 
@@ -493,7 +573,7 @@ impl Roof {
     /// # Errors
     /// The first mass that cannot be built or placed.
     pub(crate) fn placed(&self, front: Option<Bearing>) -> Result<Placed, RoofError> {
-        let mut out = Placed { masses: Vec::new(), standing: Vec::new(), doubts: Vec::new() };
+        let mut out = Placed { masses: Vec::new(), standing: Vec::new(), on: Vec::new(), doubts: Vec::new() };
         let mut ids = BTreeSet::new();
         for m in &self.masses {
             let at = |part: &str, message: String| RoofError { field: format!("masses.{}.{part}", m.id), message };
@@ -505,12 +585,13 @@ impl Roof {
             let eave = metres(&format!("{}: the eave height", m.name), &m.eave).map_err(|e| at("eave", e))?;
             let overhang = metres(&format!("{}: the overhang", m.name), &m.overhang).map_err(|e| at("overhang", e))?;
             let slope =
-                if m.form == Form::Flat { 0.0 } else { pitch(&m.pitch).map_err(|e| at("pitch", format!("{}: {e}", m.name)))?.pitch };
+                if m.form == RoofForm::Flat { 0.0 } else { pitch(&m.pitch).map_err(|e| at("pitch", format!("{}: {e}", m.name)))?.pitch };
+            let sides = sides_of(m)?;
             if let Some(c) = m.covering.as_ref().filter(|c| covering(c).is_none()) {
                 return Err(at("covering", format!("\u{201c}{c}\u{201d} is not a covering Trowel knows.")));
             }
             let mut standing = Standing { x: 0.0, y: 0.0, length, depth };
-            let (mut grown, mut toward) = (0.0, None);
+            let (mut grown, mut toward, mut on) = (0.0, None, None);
             if let Some(a) = &m.against {
                 let Some(k) = self.masses.iter().position(|o| o.id == a.mass).filter(|k| *k < out.masses.len()) else {
                     return Err(at("against", format!("{} stands against {}, which is not above it in the list.", m.name, a.mass)));
@@ -529,27 +610,44 @@ impl Roof {
                         ),
                     ));
                 }
-                let corner = other.point(a.face, from_left, 0.0);
+                let inward = if a.inward.trim().is_empty() {
+                    None
+                } else {
+                    Some(metres(&format!("{}: the way in from that face", m.name), &a.inward).map_err(|e| at("inward", e))?)
+                };
+                let corner = other.point(a.face, from_left, inward.unwrap_or(0.0));
+                // Outside it reaches away from its wall, on the roof inward from it.
+                let away = inward.is_none();
                 (standing.x, standing.y) = match a.face {
-                    Face::Front => (corner[0], corner[1] - depth),
-                    Face::Rear => (corner[0] - length, corner[1]),
-                    Face::Left => (corner[0] - length, corner[1] - depth),
-                    Face::Right => (corner[0], corner[1]),
+                    Face::Front => (corner[0], if away { corner[1] - depth } else { corner[1] }),
+                    Face::Rear => (corner[0] - length, if away { corner[1] } else { corner[1] - depth }),
+                    Face::Left => (if away { corner[0] - length } else { corner[0] }, corner[1] - depth),
+                    Face::Right => (if away { corner[0] } else { corner[0] - length }, corner[1]),
                 };
                 let planes = (&out.masses[k], m, slope, eave);
-                match runs_on(planes, &standing, a) {
+                match runs_on(planes, &standing, a, inward) {
                     Ok(by) if a.runs_on => (grown, toward) = (by, Some(a.face)),
                     Err(why) if a.runs_on => out.doubts.push(why),
                     _ => {}
                 }
-                if let Some(doubt) = (!a.runs_on).then(|| meets_roof(&out.masses[k], m, slope, eave, &standing, a, name)).flatten() {
+                let ends = !a.runs_on && inward.is_none();
+                if let Some(doubt) = ends.then(|| meets_roof(&out.masses[k], m, slope, eave, &standing, a, name)).flatten() {
                     out.doubts.push(doubt);
                 }
+                if inward.is_some() && a.runs_on {
+                    // How deep a dormer is follows from where it dies into the slope.
+                    (standing, grown) = (standing.deeper(a.face, grown), 0.0);
+                }
+                if let Some(inward) = inward {
+                    on = Some((k, a.face));
+                    out.doubts.extend(stands_on(&out.masses[k], &out.standing[k], m, &standing, eave, a, inward));
+                }
             }
-            let built = build(m, standing, slope, eave, overhang, grown, toward, front);
+            let built = build(m, standing, slope, eave, overhang, grown, toward, front, sides);
             built.check().map_err(|e| at("form", e.to_string()))?;
             out.masses.push(built);
             out.standing.push(standing);
+            out.on.push(on);
         }
         Ok(out)
     }
@@ -566,6 +664,7 @@ fn build(
     grown: f64,
     against: Option<Face>,
     front: Option<Bearing>,
+    sides: BTreeMap<Side, SideOf>,
 ) -> Mass {
     let (mut x, mut y, mut length, mut depth) = (s.x, s.y, s.length, s.depth);
     match against {
@@ -584,22 +683,102 @@ fn build(
         eave_height_m: eave,
         pitch: slope,
         overhang_m: overhang,
-        form: m.form,
-        ridge_along: (m.form == Form::Gable).then_some(if m.ridge == RidgeWay::Across { Along::U } else { Along::V }),
-        downslope: m.falls_to.filter(|_| m.form == Form::Shed).map(side_of),
+        form: m.form.plain(),
+        ridge_along: (m.form.plain() == Form::Gable).then_some(m.ridge_along()),
+        downslope: m.falls_to.filter(|_| m.form == RoofForm::Shed).map(side_of),
+        sides,
     }
 }
 
+impl MassRecord {
+    fn ridge_along(&self) -> Along {
+        if self.ridge == RidgeWay::Across { Along::U } else { Along::V }
+    }
+
+    /// Whether a face is an end of its ridge.
+    fn is_end(&self, face: Face) -> bool {
+        (self.ridge == RidgeWay::Across) == matches!(face, Face::Left | Face::Right)
+    }
+}
+
+/// What differs by side, in metres.
+fn sides_of(m: &MassRecord) -> Result<BTreeMap<Side, SideOf>, RoofError> {
+    let at = |part: &str, message: String| RoofError { field: format!("masses.{}.{part}", m.id), message };
+    let height = |part: &str, what: &str, text: &str| metres(&format!("{}: {what}", m.name), text).map_err(|e| at(part, e));
+    let steep = |part: &str, text: &str| {
+        pitch(&PitchRead::Typed { text: text.to_owned() }).map(|p| p.pitch).map_err(|e| at(part, format!("{}: {e}", m.name)))
+    };
+    let mut out: BTreeMap<Side, SideOf> = BTreeMap::new();
+    for face in Face::ALL {
+        let side = out.entry(side_of(face)).or_default();
+        let end = m.form.plain() == Form::Gable && m.is_end(face);
+        if m.form.breaks() && !end {
+            side.break_height_m = Some(height("break_at", "the height of the break", &m.break_at)?);
+            side.upper_pitch = Some(steep("upper_pitch", &m.upper_pitch)?);
+        }
+        if m.form == RoofForm::HalfHip && end {
+            side.eave_height_m = Some(height("ends_from", "the height its ends slope from", &m.ends_from)?);
+        }
+        let Some(own) = m.faces.get(&face) else { continue };
+        let part = |of: &str| format!("faces.{}.{of}", face.name().to_lowercase());
+        if !own.overhang.trim().is_empty() {
+            side.overhang_m = Some(height(&part("overhang"), "the overhang", &own.overhang)?);
+        }
+        let upright = end || m.form == RoofForm::Flat || m.form == RoofForm::Shed && m.falls_to != Some(face);
+        if upright && !(own.eave.trim().is_empty() && own.pitch.trim().is_empty()) && !(end && m.form == RoofForm::HalfHip) {
+            return Err(at(
+                &part("eave"),
+                format!(
+                    "{}: the {} side has no slope, so it has no eave or pitch of its own. Leave them empty.",
+                    m.name,
+                    face.name().to_lowercase()
+                ),
+            ));
+        }
+        if !own.eave.trim().is_empty() {
+            side.eave_height_m = Some(height(&part("eave"), "the eave height", &own.eave)?);
+        }
+        if !own.pitch.trim().is_empty() {
+            side.pitch = Some(steep(&part("pitch"), &own.pitch)?);
+        }
+    }
+    out.retain(|_, s| *s != SideOf::default());
+    Ok(out)
+}
+
+/// What is odd about something that stands on another's roof.
+fn stands_on(other: &Mass, under: &Standing, m: &MassRecord, s: &Standing, eave: f64, a: &Against, inward: f64) -> Vec<String> {
+    let mut out = Vec::new();
+    let beyond = s.x < under.x - 1e-6
+        || s.y < under.y - 1e-6
+        || s.x + s.length > under.x + under.length + 1e-6
+        || s.y + s.depth > under.y + under.depth + 1e-6;
+    if beyond {
+        out.push(format!("{} stands on {} and reaches beyond its walls. Check where it stands and how long it is.", m.name, a.mass));
+    }
+    let side = side_of(a.face);
+    let roof = if other.slopes().contains(&side) { other.height_in(side, inward) } else { other.eave_height_m };
+    if eave <= roof {
+        out.push(format!(
+            "{}: its eave stands at {eave:.2} m where the roof under its wall stands at {roof:.2} m: it would be under the roof. Check the two heights.",
+            m.name
+        ));
+    }
+    out
+}
+
 /// How far a roof runs on into the slope it stands against, from the wall line.
-fn runs_on((other, m, slope, eave): (&Mass, &MassRecord, f64, f64), s: &Standing, a: &Against) -> Result<f64, String> {
+///
+/// Of something that stands on the roof, how deep it is from its own wall.
+fn runs_on((other, m, slope, eave): (&Mass, &MassRecord, f64, f64), s: &Standing, a: &Against, inward: Option<f64>) -> Result<f64, String> {
     let face = a.face.name().to_lowercase();
-    if !other.sides().contains(&side_of(a.face)) {
+    if !other.slopes().contains(&side_of(a.face)) {
         return Err(format!("{} cannot run on: the {face} side of {} has no slope to run into.", m.name, a.mass));
     }
     let across = if matches!(a.face, Face::Front | Face::Rear) { s.length } else { s.depth };
-    let along = s.depth + s.length - across;
+    let along = if inward.is_some() { 0.0 } else { s.depth + s.length - across };
     // The highest line of this roof that reaches the other, at the wall line; and how it goes on rising beyond.
-    let (top, rises, more) = match m.form {
+    let (top, rises, more) = match m.form.plain() {
         // Running on makes it longer, so that its ridge stands half its width in, however short it was.
         Form::Hip => (eave + slope * across / 2.0, 0.0, across / 2.0),
         Form::Gable if (m.ridge == RidgeWay::FrontToRear) == matches!(a.face, Face::Front | Face::Rear) => {
@@ -615,16 +794,14 @@ fn runs_on((other, m, slope, eave): (&Mass, &MassRecord, f64, f64), s: &Standing
             ));
         }
     };
-    let gains = other.pitch - rises;
-    let (half, height) = match side_of(a.face) {
-        Side::PlusU | Side::MinusU => (other.len_u_m, other.eave_height_m),
-        _ => (other.len_v_m, other.eave_height_m),
-    };
-    let far = if other.form == Form::Shed { half } else { half / 2.0 };
-    let by = (top - height) / gains;
-    if gains <= 0.0 || by > far + 1e-9 {
+    // A line that rises inward is met as if it had begun at the other's wall.
+    let begins = inward.unwrap_or(0.0);
+    let far = other.reach(side_of(a.face));
+    let by = other.meets(side_of(a.face), top - rises * begins, rises).filter(|by| *by <= far + 1e-9);
+    let Some(by) = by else {
         return Err(format!("{} stands higher than the roof of {} it should run into. Check the two heights.", m.name, a.mass));
-    }
+    };
+    let by = by - begins;
     // Nothing to run into: it ends below the other's eave.
     Ok(if by > 0.0 { by + more } else { 0.0 })
 }
@@ -633,13 +810,14 @@ fn runs_on((other, m, slope, eave): (&Mass, &MassRecord, f64, f64), s: &Standing
 fn meets_roof(other: &Mass, m: &MassRecord, slope: f64, eave: f64, s: &Standing, a: &Against, name: &str) -> Option<String> {
     let along = if matches!(a.face, Face::Front | Face::Rear) { s.depth } else { s.length };
     let top = match m.form {
-        Form::Shed if m.falls_to == Some(a.face) => eave + slope * along,
+        RoofForm::Shed if m.falls_to == Some(a.face) => eave + slope * along,
         _ => eave,
     };
-    (other.sides().contains(&side_of(a.face)) && top > other.eave_height_m + 1e-9).then(|| {
+    let height = other.eave_of(side_of(a.face));
+    (other.slopes().contains(&side_of(a.face)) && top > height + 1e-9).then(|| {
         format!(
             "{}: its top stands at {top:.2} m where the eave of {name} is at {:.2} m. It cannot end against the wall: let it run on, or check the two heights.",
-            m.name, other.eave_height_m
+            m.name, height
         )
     })
 }

@@ -517,7 +517,7 @@ fn doubts(masses: &[Mass], facets: &[Facet]) -> Vec<String> {
         let touching = |m: &Mass, n: &Mass| {
             // A hand's breadth of daylight between two eaves is still one building.
             const NEAR_M: f64 = 0.05;
-            m.rectangle(m.overhang_m + NEAR_M).and(&n.rectangle(n.overhang_m + NEAR_M)).is_some()
+            m.covered(NEAR_M).and(&n.covered(NEAR_M)).is_some()
         };
         let mut reached = BTreeSet::from([0]);
         let mut todo = vec![0];

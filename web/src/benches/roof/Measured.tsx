@@ -8,7 +8,7 @@ import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser, Tick } from "../../design/choices";
 import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
-import { Columns, Row, Soft, Stack } from "../../design/layout";
+import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { hairline, tone } from "../../design/tokens";
 import { useShown } from "../../parts/units";
@@ -24,7 +24,15 @@ const Walked = styled.div`display: grid; grid-template-columns: minmax(0, 1fr) m
 
 const named = <T extends string>(names: Record<T, string>) =>
 	(Object.entries(names) as [T, string][]).map(([id, name]) => ({ id, name }));
-const FORMS = named({ hip: "Hip", gable: "Gable", shed: "Shed", flat: "Flat" });
+const FORMS = named({
+	hip: "Hip",
+	gable: "Gable",
+	"half-hip": "Half-hip",
+	gambrel: "Gambrel",
+	mansard: "Mansard",
+	shed: "Shed",
+	flat: "Flat",
+});
 const WAYS = named({ across: "Left to right", "front-to-rear": "Front to rear" });
 const FACE_NAMES = named({ front: "Front", left: "Left", rear: "Rear", right: "Right" });
 const HOW = named({
@@ -41,6 +49,22 @@ const EMPTY: Record<Pitch["how"], Pitch> = {
 	heights: { how: "heights", low: "2.7", high: "4.5", run: "3.6" },
 	courses: { how: "courses", courses: 20, exposure: "145 mm", rise: "1.3" },
 };
+
+/** A height somewhat above another, in its own unit. */
+function above(height: string, metres: number): string {
+	const [, number = "2.7", unit = " m"] = height.match(/^\s*([\d.]+)(\s*[a-z'"]*)/i) ?? [];
+	const feet = /ft|'/.test(unit);
+	return `${(Number(number) + (feet ? metres / 0.3048 : metres)).toFixed(feet ? 0 : 1)}${unit || " m"}`;
+}
+
+/** What a form asks for that the one before did not. */
+function asked(form: Mass["form"], m: Mass): Partial<Mass> {
+	if (form === "shed") return m.falls_to ? {} : { falls_to: "front" };
+	if (form === "half-hip") return m.ends_from ? {} : { ends_from: above(m.eave, 1) };
+	if (form === "gambrel" || form === "mansard")
+		return m.break_at ? {} : { break_at: above(m.eave, 2), upper_pitch: "4:12", pitch: { how: "typed", text: "18:12" } };
+	return {};
+}
 
 const NEXT = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
 
@@ -72,6 +96,25 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 			overhang: "0.4 m",
 			covering: first?.covering ?? "asphalt-laminated",
 			against: first ? { mass: first.id, face: "rear", from_left: "0 m", runs_on: true } : null,
+		};
+		keep({ ...draft, masses: [...masses, mass] });
+	};
+	const addDormer = () => {
+		const id = [...NEXT].find((l) => masses.every((m) => m.id !== l)) ?? `M${masses.length}`;
+		const under = masses[0];
+		if (!under) return;
+		const mass: Mass = {
+			id,
+			name: `dormer ${id}`,
+			length: "2 m",
+			depth: "1 m",
+			form: "gable",
+			ridge: "front-to-rear",
+			pitch: { how: "typed", text: "6:12" },
+			eave: above(under.eave, 1.5),
+			overhang: "0.2 m",
+			covering: under.covering,
+			against: { mass: under.id, face: "front", from_left: "3 m", inward: "1 m", runs_on: true },
 		};
 		keep({ ...draft, masses: [...masses, mass] });
 	};
@@ -144,6 +187,7 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 			))}
 			<Row $gap={8}>
 				<PlainButton onPress={add}>{masses.length ? "Add a mass" : "Add the main mass"}</PlainButton>
+				{masses.length > 0 && <PlainButton onPress={addDormer}>Put a dormer on a slope</PlainButton>}
 				<PlainButton onPress={() => file.current?.click()}>Read in GeoJSON</PlainButton>
 				<input
 					ref={file}
@@ -235,8 +279,8 @@ interface MassFormProps {
 
 function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remove }: MassFormProps) {
 	const of = (part: string) => wrong[`masses.${m.id}.${part}`];
-	const typed = (part: "name" | "length" | "depth" | "eave" | "overhang", label: string) => (
-		<Field label={label} value={m[part]} onChange={(v) => set({ [part]: v })} onBlur={keep} error={of(part)} />
+	const typed = (part: "name" | "length" | "depth" | "eave" | "overhang" | "break_at" | "upper_pitch" | "ends_from", label: string) => (
+		<Field label={label} value={m[part] ?? ""} onChange={(v) => set({ [part]: v })} onBlur={keep} error={of(part)} />
 	);
 	const other = others.find((o) => o.id === m.against?.mass);
 	return (
@@ -257,11 +301,9 @@ function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remov
 					label="Form"
 					choices={FORMS}
 					value={m.form}
-					onChange={(k) =>
-						k && set({ form: k as Mass["form"], ...(k === "shed" && !m.falls_to ? { falls_to: "front" } : {}) }, true)
-					}
+					onChange={(k) => k && set({ form: k as Mass["form"], ...asked(k as Mass["form"], m) }, true)}
 				/>
-				{m.form === "gable" && (
+				{["gable", "half-hip", "gambrel"].includes(m.form) && (
 					<Chooser
 						label="The ridge runs"
 						choices={WAYS}
@@ -277,6 +319,13 @@ function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remov
 						onChange={(k) => k && set({ falls_to: k as Face }, true)}
 					/>
 				)}
+				{(m.form === "gambrel" || m.form === "mansard") && (
+					<>
+						{typed("break_at", "Height at which its slopes break")}
+						{typed("upper_pitch", "Pitch above the break: 4:12")}
+					</>
+				)}
+				{m.form === "half-hip" && typed("ends_from", "Height its ends slope from")}
 				<Chooser
 					label="Covering"
 					choices={coverings}
@@ -307,6 +356,14 @@ function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remov
 							onBlur={keep}
 							error={of("from_left")}
 						/>
+						<Field
+							label="In from that face, if it stands on that roof"
+							value={m.against.inward ?? ""}
+							onChange={(v) => m.against && set({ against: { ...m.against, inward: v } })}
+							onBlur={keep}
+							placeholder="outside"
+							error={of("inward")}
+						/>
 						<Tick
 							value={m.against.runs_on ?? false}
 							onChange={(v) => m.against && set({ against: { ...m.against, runs_on: v } }, true)}
@@ -316,6 +373,25 @@ function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remov
 					</>
 				)}
 			</Columns>
+			{m.form !== "flat" && (
+				<Folded head={differing(m)}>
+					<Soft>Empty is as for the whole. Heights are those of the roof plane at the wall line.</Soft>
+					{FACE_NAMES.map((f) => (
+						<Columns key={f.id} role="group" aria-label={`${f.name} side of ${m.name}`}>
+							{(["eave", "pitch", "overhang"] as const).map((part) => (
+								<Field
+									key={part}
+									label={`${f.name}: ${part === "eave" ? "eave height" : part}`}
+									value={m.faces?.[f.id]?.[part] ?? ""}
+									onChange={(v) => set({ faces: { ...m.faces, [f.id]: { ...m.faces?.[f.id], [part]: v } } })}
+									onBlur={keep}
+									error={of(`faces.${f.id}.${part}`)}
+								/>
+							))}
+						</Columns>
+					))}
+				</Folded>
+			)}
 			{(of("form") || of("against") || of("id")) && <p role="alert">{of("form") ?? of("against") ?? of("id")}</p>}
 			{account?.pitch && (
 				<Soft>
@@ -326,6 +402,12 @@ function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remov
 			)}
 		</Box>
 	);
+}
+
+/** What was measured otherwise, in a line. */
+function differing(m: Mass): string {
+	const own = FACE_NAMES.filter((f) => Object.values(m.faces?.[f.id] ?? {}).some((x) => x));
+	return own.length === 0 ? "Sides that differ: none" : `Sides that differ: ${own.map((f) => f.name.toLowerCase()).join(", ")}`;
 }
 
 /** A pitch, by the way it was had. */
