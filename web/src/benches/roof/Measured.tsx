@@ -66,6 +66,7 @@ function asked(form: Mass["form"], m: Mass): Partial<Mass> {
 	return {};
 }
 
+const AS_THE_WHOLE: Schemas["FaceOf"] = { eave: "", pitch: "", overhang: "" };
 const NEXT = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
 
 /** The walls as walked, the masses, what stands on them: everything typed, each change drawn at once. */
@@ -279,9 +280,10 @@ interface MassFormProps {
 
 function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remove }: MassFormProps) {
 	const of = (part: string) => wrong[`masses.${m.id}.${part}`];
-	const typed = (part: "name" | "length" | "depth" | "eave" | "overhang" | "break_at" | "upper_pitch" | "ends_from", label: string) => (
-		<Field label={label} value={m[part] ?? ""} onChange={(v) => set({ [part]: v })} onBlur={keep} error={of(part)} />
-	);
+	const typed = (
+		part: "name" | "length" | "depth" | "eave" | "overhang" | "break_at" | "upper_pitch" | "ends_from",
+		label: string,
+	) => <Field label={label} value={m[part] ?? ""} onChange={(v) => set({ [part]: v })} onBlur={keep} error={of(part)} />;
 	const other = others.find((o) => o.id === m.against?.mass);
 	return (
 		<Box data-wrong={Object.keys(wrong).some((k) => k.startsWith(`masses.${m.id}.`))} aria-label={`Mass ${m.id}, ${m.name}`}>
@@ -383,7 +385,7 @@ function MassForm({ mass: m, others, account, coverings, wrong, set, keep, remov
 									key={part}
 									label={`${f.name}: ${part === "eave" ? "eave height" : part}`}
 									value={m.faces?.[f.id]?.[part] ?? ""}
-									onChange={(v) => set({ faces: { ...m.faces, [f.id]: { ...m.faces?.[f.id], [part]: v } } })}
+									onChange={(v) => set({ faces: { ...m.faces, [f.id]: { ...AS_THE_WHOLE, ...m.faces?.[f.id], [part]: v } } })}
 									onBlur={keep}
 									error={of(`faces.${f.id}.${part}`)}
 								/>
