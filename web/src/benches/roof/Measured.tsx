@@ -57,6 +57,13 @@ function above(height: string, metres: number): string {
 	return `${(Number(number) + (feet ? metres / 0.3048 : metres)).toFixed(feet ? 0 : 1)}${unit || " m"}`;
 }
 
+/** Where something of two metres begins in the middle of a wall, in the wall's own unit. */
+function middle(length: string): string {
+	const feet = /ft|'/.test(length);
+	const at = Math.max(0, Number.parseFloat(length) / 2 - (feet ? 3 : 1)) || 0;
+	return `${at.toFixed(1)} ${feet ? "ft" : "m"}`;
+}
+
 /** What a form asks for that the one before did not. */
 function asked(form: Mass["form"], m: Mass): Partial<Mass> {
 	if (form === "shed") return m.falls_to ? {} : { falls_to: "front" };
@@ -115,7 +122,7 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 			eave: above(under.eave, 1.5),
 			overhang: "0.2 m",
 			covering: under.covering,
-			against: { mass: under.id, face: "front", from_left: "3 m", inward: "1 m", runs_on: true },
+			against: { mass: under.id, face: "front", from_left: middle(under.length), inward: "1 m", runs_on: true },
 		};
 		keep({ ...draft, masses: [...masses, mass] });
 	};
