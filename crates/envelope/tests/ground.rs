@@ -2,10 +2,11 @@
 
 use envelope::ground::after::{compare, mending};
 use envelope::ground::origin::Stage;
-use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, hyetograph, rain_test};
+use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, WetPlace, hyetograph, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::rain::design::{RainInput, rain};
+use envelope::rain::record::Ends;
 use envelope::site::Face;
 use proptest::prelude::*;
 use serde::Deserialize;
@@ -51,6 +52,26 @@ fn the_clinics_yard_ponds_against_the_store_room_and_says_whose_water_it_is() {
     assert!(t.dry.iter().any(|d| d.starts_with("Front of the main")), "{:?}", t.dry);
     assert!(t.litres.misses().abs() < 1e-6, "{:?}", t.litres);
     assert!(s.account.book.as_ref().is_some_and(|b| b.within_tolerance == Some(true)), "{}", s.account.book_says);
+}
+
+#[test]
+fn a_buried_pipe_is_worked_out_both_ways() {
+    let mut i = clinic();
+    let known = stormed(&i, None).1;
+    assert!(known.if_blocked.is_none(), "every pipe of the clinic ends where it is seen");
+    for o in i.rainwater.gutters.iter_mut().flat_map(|g| &mut g.outlets) {
+        o.ends = Ends::BuriedPipe;
+    }
+    let (_, open) = stormed(&i, None);
+    let b = open.if_blocked.clone().expect("the end of the pipes is not known");
+    assert!(b.litres > 100.0 && !b.gutters.is_empty(), "{b:?}");
+    assert!(open.litres.misses().abs() < 1e-6 && b.taken.misses().abs() < 1e-6, "neither case makes or loses water");
+    // What the pipes took is on the ground now, and nowhere else is anything changed but there.
+    assert!(b.taken.carried <= open.litres.carried - b.litres + 1e-6 * b.litres + 1.0, "{} {}", b.taken.carried, open.litres.carried);
+    assert!((b.taken.roof - open.litres.roof).abs() < 1e-9 && (b.taken.ground - open.litres.ground).abs() < 1e-6);
+    let of = |wet: &[WetPlace]| wet.iter().map(|w| w.volume_m3).sum::<f64>();
+    assert!(of(&b.wet) > of(&open.wet), "{} {}", of(&b.wet), of(&open.wet));
+    assert!(b.words.contains("whose end") && b.words.contains("Blocked, they come up") && b.words.contains("hose"), "{}", b.words);
 }
 
 #[test]

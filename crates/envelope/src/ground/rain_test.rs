@@ -9,7 +9,7 @@ use super::hollows::{Hollows, Land, NONE};
 use super::origin::Origin;
 use super::record::{GroundEdge, NearbyKind};
 use super::standing::contacts_at;
-pub use super::storm::{FromWhere, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WetPlace};
+pub use super::storm::{FromWhere, IfBlocked, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WetPlace};
 use super::surface::Cell;
 use super::survey::{GroundInput, Surfaced, Survey};
 use super::waters::{Drain, Waters};
@@ -100,7 +100,8 @@ struct Roofed {
     roof: f64,
     walls: f64,
     held: f64,
-    carried: f64,
+    /// Into a pipe whose end nobody knows: gutter, eave, where the downspout stands, litres.
+    buried: Vec<(String, usize, [f64; 2], f64)>,
 }
 
 impl Roofed {
@@ -116,7 +117,7 @@ impl Roofed {
             roof: a.sums.roof * minutes,
             walls: a.sums.walls * minutes,
             held: a.sums.held * minutes,
-            carried: 0.0,
+            buried: vec![],
         };
         for g in &a.gutters {
             let Some(record) = rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
@@ -124,11 +125,11 @@ impl Roofed {
             let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
             for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
                 let litres = o.l_min * minutes;
+                let Some(eave) = a.eaves.iter().position(|e| e.key == o.eave) else { continue };
                 if kept.ends == Ends::BuriedPipe {
-                    out.carried += litres;
+                    out.buried.push((g.id.clone(), eave, o.at, litres));
                     continue;
                 }
-                let Some(eave) = a.eaves.iter().position(|e| e.key == o.eave) else { continue };
                 out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
             }
         }
@@ -155,6 +156,8 @@ pub(crate) struct Otherwise {
     pub(crate) turned: bool,
     /// Ponds with a drain at their deepest place.
     pub(crate) drained: BTreeSet<String>,
+    /// Buried pipes whose end nobody knows are blocked: their water comes up where it goes in.
+    pub(crate) blocked: bool,
 }
 
 impl Otherwise {
@@ -312,6 +315,9 @@ impl<'a> Prepared<'a> {
                 out.push((Origin::Outlet(gutter.clone()), let_go(gutter, *eave, *at, *distance), litres * part));
             }
         }
+        for (gutter, eave, at, litres) in r.buried.iter().filter(|_| otherwise.blocked) {
+            out.push((Origin::Outlet(gutter.clone()), let_go(gutter, *eave, *at, 0.0), *litres));
+        }
         for (k, litres) in &r.free {
             let e = &r.eaves[*k];
             let origin = || Origin::Eave(e.label.clone());
@@ -424,7 +430,7 @@ impl<'a> Prepared<'a> {
                 all.roof += r.roof;
                 all.walls += r.walls;
                 all.held += r.held;
-                carried += r.carried;
+                carried += r.buried.iter().filter(|_| !otherwise.blocked).map(|b| b.3).sum::<f64>();
             }
             carried += turned_m2 * rain_mm_h * dt;
             lost += comes.iter().filter(|c| c.1.is_none()).map(|c| c.2).sum::<f64>();
@@ -458,7 +464,46 @@ impl<'a> Prepared<'a> {
             steps,
             litres: all,
             balance: balance(&all, self.input.practice.units),
+            if_blocked: None,
         })
+    }
+
+    /// The gutters whose water goes into pipes of unknown end, each once, and how much goes there in the storm, litres.
+    fn buried(&self) -> (Vec<&str>, f64) {
+        let all = || self.roofed.iter().flat_map(|r| &r.buried).filter(|b| b.3 > 0.0);
+        let mut of: Vec<&str> = all().map(|b| b.0.as_str()).collect();
+        of.sort_unstable();
+        of.dedup();
+        (of, all().map(|b| b.3).sum())
+    }
+
+    /// The same storm with the buried pipes blocked, held against that in which they carry off all they are given. None where there is
+    /// no such pipe: with one, the truth lies between the two.
+    fn if_blocked(&self, open: &RainTest) -> Result<Option<IfBlocked>, RainTestError> {
+        let (of, litres) = self.buried();
+        if of.is_empty() {
+            return Ok(None);
+        }
+        let blocked = self.run(&Otherwise { blocked: true, ..Otherwise::default() }, &mut |_| true)?;
+        let u = self.input.practice.units;
+        let hours = |t: &RainTest| t.wet.iter().map(|w| w.wall_metre_hours).sum::<f64>();
+        let deepest = |t: &RainTest| t.wet.iter().filter(|w| !w.walls.is_empty()).map(|w| w.depth_m).fold(0.0, f64::max);
+        let pipes = if of.len() == 1 { "a pipe whose end nobody knows".to_owned() } else { "pipes whose ends nobody knows".to_owned() };
+        let mut words = format!(
+            "{} of {} go into {pipes}, and are taken to be carried off. Blocked, they come up at the foot of the downspout: ",
+            u.water(litres / 1000.0),
+            crate::trace::say::in_a_row(&of.iter().map(|g| (*g).to_owned()).collect::<Vec<_>>())
+        );
+        words.push_str(&match (deepest(open), deepest(&blocked)) {
+            (_, b) if b <= 0.0 => "still nothing stands against a wall.".to_owned(),
+            (a, b) if a <= 0.0 => format!("then {} stand against a wall, where now nothing does.", u.depth(b)),
+            (a, b) if b > a + 1e-3 || hours(&blocked) > hours(open) * 1.05 => {
+                format!("then {} stand against a wall instead of {}, and walls are wet for longer.", u.depth(b), u.depth(a))
+            }
+            _ => "walls are wet no deeper for it.".to_owned(),
+        });
+        words.push_str(" Run a hose into them and look where it comes out.");
+        Ok(Some(IfBlocked { gutters: of.into_iter().map(str::to_owned).collect(), litres, words, wet: blocked.wet, taken: blocked.litres }))
     }
 
     /// Rain that fell until an hour of the storm, mm.
@@ -609,5 +654,7 @@ pub fn rain_test(
     wanted: Wanted,
     on_step: &mut dyn FnMut(&RainStep) -> bool,
 ) -> Result<RainTest, RainTestError> {
-    Prepared::new(survey, input, wanted)?.run(&Otherwise::default(), on_step)
+    let storm = Prepared::new(survey, input, wanted)?;
+    let open = storm.run(&Otherwise::default(), on_step)?;
+    Ok(RainTest { if_blocked: storm.if_blocked(&open)?, ..open })
 }

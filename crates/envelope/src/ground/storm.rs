@@ -132,6 +132,25 @@ pub struct RainTest {
     pub litres: Litres,
     /// The balance in words.
     pub balance: String,
+    /// Were the pipes blocked whose end nobody knows; none where there is no such pipe.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub if_blocked: Option<IfBlocked>,
+}
+
+/// The same storm were the buried pipes of unknown end blocked: the other of the two cases between which the truth lies.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct IfBlocked {
+    /// The gutters that drain into them.
+    pub gutters: Vec<String>,
+    /// What goes into them in the storm, litres.
+    pub litres: f64,
+    /// What would be otherwise, in words.
+    pub words: String,
+    /// Who would get wet then, the most first.
+    pub wet: Vec<WetPlace>,
+    /// Where all the water is then.
+    pub taken: Litres,
 }
 
 /// Input of `calc rain-test`.

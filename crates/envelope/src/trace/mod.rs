@@ -7,7 +7,7 @@ pub mod gather;
 mod next;
 mod place;
 pub mod record;
-mod say;
+pub(crate) mod say;
 mod tracing;
 pub mod weigh;
 mod weighing;

@@ -10,7 +10,7 @@ use crate::measure::Units;
 const STRAIGHT_M: f64 = 0.3;
 
 /// Parts of a sentence in a row: a, b and c.
-pub(super) fn in_a_row(parts: &[String]) -> String {
+pub(crate) fn in_a_row(parts: &[String]) -> String {
     match parts {
         [] => String::new(),
         [one] => one.clone(),

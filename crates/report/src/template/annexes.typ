@@ -123,6 +123,8 @@
     #for x in g.dry [#x
 
     ]
+    #if g.if_blocked != none [#g.if_blocked]
+
     #muted[#g.balance Steady five-minute steps; an estimate.]
 
     #if g.mends.len() > 0 [

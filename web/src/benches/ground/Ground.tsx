@@ -186,6 +186,7 @@ function Wet({ test }: { test: Schemas["RainTest"] }) {
 					</Said>
 				))}
 			</ul>
+			{test.if_blocked && <p>{test.if_blocked.words}</p>}
 			<Soft>{test.balance}</Soft>
 		</>
 	);
