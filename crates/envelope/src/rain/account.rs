@@ -10,7 +10,7 @@ use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, in
 use super::remedy::remedies;
 use super::runoff::{STOREY_M, descent, height_on};
 use crate::gutter::run::{AlongGutter, Burst, RunInput, RunOutlet, Spill, run, run_now};
-use crate::gutter::tables::schools;
+use crate::gutter::tables::{drains_over, schools};
 use crate::measure::Units;
 use crate::plane::{Point, length};
 use crate::practice::Practice;
@@ -277,7 +277,9 @@ fn gutter(
     };
     let fall = least_fall(&run_input);
     let carried = worked.spills_from_mm_h.filter(|_| rain > 0.0).map(|c| worked.in_l_s * c / rain);
-    let allowed = schools(run_input.section, fall, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
+    let outlets: Vec<f64> = run_input.outlets.iter().map(|o| o.x_m).collect();
+    let drains = drains_over(run_input.length_m, &outlets, &run_input.corners_m);
+    let allowed = schools(run_input.section, fall, drains, carried, input.practice.rule("gutter-sizing").id().unwrap_or("profile"));
     let mut flown = Vec::new();
     for leg in legs.0.iter().filter(|_| judged) {
         let of_leg = flights(g, &falling.eaves[leg.eave], falling, &run_input, &input.roof, input.practice.units);
