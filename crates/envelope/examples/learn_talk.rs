@@ -236,7 +236,11 @@ fn train(examples: &[&Example]) -> Dense {
                     *q += f64::from(d.w[f + c] * scale);
                 }
             }
-            let t = |c: usize| if c + 1 == n { None } else { Some(e.heard.tied.get(&c).unwrap_or(&e.heard.rest[usize::from(!goods[c])])) };
+            let tied = |c: usize| {
+                let at = e.heard.tied.binary_search_by_key(&c, |t| t.0);
+                at.map_or(&e.heard.rest[usize::from(!goods[c])], |at| &e.heard.tied[at].1)
+            };
+            let t = |c: usize| (c + 1 < n).then(|| tied(c));
             for (c, q) in p.iter_mut().enumerate() {
                 if let Some(t) = t(c) {
                     *q += t.iter().zip(&d.tied).map(|(a, b)| a * b).sum::<f64>();

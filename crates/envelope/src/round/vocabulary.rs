@@ -3,6 +3,7 @@
 use crate::finding::{Urgency, catalogue};
 use crate::round::{Certainty, Extent};
 use crate::site::{Face, LimitReason, Zone};
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
@@ -249,10 +250,10 @@ pub struct Vocabulary {
     pub(super) inside: Vec<bool>,
     bad: HashSet<String>,
     filler: HashSet<String>,
-    by_first: HashMap<String, Vec<Entry>>,
-    heard: HashMap<String, Vec<Heard>>,
+    by_first: FxHashMap<String, Vec<Entry>>,
+    heard: FxHashMap<String, Vec<Heard>>,
     /// Every stem of every entry, by its first letter; what a misspelling may be corrected to.
-    lexicon: HashMap<char, Vec<(String, bool)>>,
+    lexicon: FxHashMap<char, Vec<(String, bool)>>,
     known: HashSet<String>,
     ordinary: HashSet<&'static str>,
     breaks: HashSet<String>,
@@ -501,7 +502,7 @@ impl Vocabulary {
         }
         entries.extend(plain(&file.rooms.words, Sense::Room));
 
-        let mut by_first: HashMap<String, Vec<Entry>> = HashMap::new();
+        let mut by_first: FxHashMap<String, Vec<Entry>> = FxHashMap::default();
         // What a slip of the keys may be corrected to: names of parts, states and faces, not the small words of talk.
         let mut correctable: HashMap<String, bool> = HashMap::new();
         let mut known: HashSet<String> = HashSet::new();
@@ -531,14 +532,14 @@ impl Vocabulary {
             }
         }
         let shared = listed.into_iter().filter(|(_, c)| c.len() > 1).map(|(s, _)| s).collect();
-        let mut lexicon: HashMap<char, Vec<(String, bool)>> = HashMap::new();
+        let mut lexicon: FxHashMap<char, Vec<(String, bool)>> = FxHashMap::default();
         for (s, part) in correctable {
             if let Some(first) = s.chars().next() {
                 lexicon.entry(first).or_default().push((s, part));
             }
         }
         lexicon.values_mut().for_each(|l| l.sort());
-        let mut heard: HashMap<String, Vec<Heard>> = HashMap::new();
+        let mut heard: FxHashMap<String, Vec<Heard>> = FxHashMap::default();
         for row in &file.heard {
             let meant = stems_of(&row.meant);
             for said in row.said.iter().filter(|s| stems_of(s) != meant) {

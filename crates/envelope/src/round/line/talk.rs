@@ -9,7 +9,8 @@ use super::reader::Reader;
 use super::{Context, Memory};
 use crate::round::vocabulary::{Sense, Vocabulary, stem, vocabulary};
 use crate::site::{Face, Place, Zone};
-use std::collections::{BTreeMap, HashMap, HashSet};
+use rustc_hash::FxHashMap;
+use std::collections::{BTreeMap, HashSet};
 use std::sync::OnceLock;
 
 /// Features share so many places.
@@ -23,7 +24,7 @@ pub struct Heard {
     /// Features that are there, by bucket; each once.
     pub features: Vec<u32>,
     /// For each condition that something speaks for by name: its tied features. What holds for all others is in `rest`.
-    pub tied: HashMap<usize, [f64; TIED]>,
+    pub tied: Vec<(usize, [f64; TIED])>,
     /// Tied features of a good condition nothing speaks for, and of any other.
     pub rest: [[f64; TIED]; 2],
 }
@@ -44,12 +45,21 @@ pub fn class_of(id: &str) -> Option<usize> {
 }
 
 /// FNV-1a: small, and the same on every machine.
-fn bucket(kind: char, text: &str) -> u32 {
+fn hashed(kind: char, bytes: impl Iterator<Item = u8>) -> u32 {
     let mut h: u32 = 0x811c_9dc5;
-    for b in std::iter::once(kind as u8).chain(text.bytes()) {
+    for b in std::iter::once(kind as u8).chain(bytes) {
         h = (h ^ u32::from(b)).wrapping_mul(0x0100_0193);
     }
     (h ^ (h >> 15)) & (BUCKETS as u32 - 1)
+}
+
+fn bucket(kind: char, text: &str) -> u32 {
+    hashed(kind, text.bytes())
+}
+
+/// Of two things together, with a blank between them.
+fn bucket_of(kind: char, a: &str, b: &str) -> u32 {
+    hashed(kind, a.bytes().chain(std::iter::once(b' ')).chain(b.bytes()))
 }
 
 /// Words that join others and say nothing themselves.
@@ -60,13 +70,13 @@ const SMALL: [&str; 34] = [
 
 struct Concepts {
     /// Groups by the words they begin with: the rest of the words, and the group.
-    by_first: HashMap<String, Vec<(Vec<String>, String)>>,
+    by_first: FxHashMap<String, Vec<(Vec<String>, String)>>,
 }
 
 fn concepts() -> &'static Concepts {
     static ALL: OnceLock<Concepts> = OnceLock::new();
     ALL.get_or_init(|| {
-        let mut by_first: HashMap<String, Vec<(Vec<String>, String)>> = HashMap::new();
+        let mut by_first: FxHashMap<String, Vec<(Vec<String>, String)>> = FxHashMap::default();
         for line in include_str!("../../../talk/concepts.txt").lines().filter(|l| !l.starts_with('#')) {
             let Some((name, words)) = line.split_once(':') else { continue };
             for w in words.split(',') {
@@ -96,24 +106,26 @@ pub fn hear(text: &str, before: &str) -> Heard {
     let memory = Memory::default();
     let reader = Reader::new(text, &context, Some(&memory));
     let words = words_of(text);
-    let mut f: HashSet<u32> = HashSet::new();
+    // Each counts once, however often it is there: sorted and made single at the end.
+    let mut f: Vec<u32> = Vec::with_capacity(32 * words.len());
     let content: Vec<&String> = words.iter().filter(|w| !SMALL.contains(&w.as_str())).collect();
     for w in &words {
-        f.insert(bucket('w', w));
+        f.push(bucket('w', w));
         if w.len() >= 5 {
-            let marked: Vec<char> = format!("<{w}>").chars().collect();
-            for piece in marked.windows(4) {
-                f.insert(bucket('c', &piece.iter().collect::<String>()));
+            let marked = format!("<{w}>");
+            let ends: Vec<usize> = marked.char_indices().map(|(at, _)| at).chain([marked.len()]).collect();
+            for piece in ends.windows(5) {
+                f.push(bucket('c', &marked[piece[0]..piece[4]]));
             }
         }
     }
     for p in words.windows(2) {
-        f.insert(bucket('b', &format!("{} {}", p[0], p[1])));
+        f.push(bucket_of('b', &p[0], &p[1]));
     }
     for (i, a) in content.iter().enumerate() {
         for b in content.iter().skip(i + 1).take(4) {
             let (x, y) = if a <= b { (a, b) } else { (b, a) };
-            f.insert(bucket('p', &format!("{x} {y}")));
+            f.push(bucket_of('p', x, y));
         }
     }
     // Groups of words that say much the same, and the parts that are named: what is wrong, and with what.
@@ -134,21 +146,21 @@ pub fn hear(text: &str, before: &str) -> Heard {
         .collect();
     let keys: Vec<&str> = parts.iter().map(|c| v.components()[*c].key.as_str()).collect();
     for (i, g) in groups.iter().enumerate() {
-        f.insert(bucket('g', g));
+        f.push(bucket('g', g));
         for h in groups.iter().skip(i + 1) {
             let (x, y) = if g <= h { (g, h) } else { (h, g) };
-            f.insert(bucket('h', &format!("{x} {y}")));
+            f.push(bucket_of('h', x, y));
         }
         for k in &keys {
-            f.insert(bucket('k', &format!("{g} {k}")));
+            f.push(bucket_of('k', g, k));
         }
     }
     for k in &keys {
-        f.insert(bucket('m', k));
+        f.push(bucket('m', k));
     }
     let praised = reader.matches.iter().any(|m| m.sense == Sense::Praise) || groups.contains(&"good");
     let denies = groups.contains(&"deny");
-    f.insert(bucket(
+    f.push(bucket(
         'x',
         match words.len() {
             0..=3 => "short",
@@ -165,7 +177,7 @@ pub fn hear(text: &str, before: &str) -> Heard {
         (!reader.measures.is_empty(), "measured"),
     ] {
         if is {
-            f.insert(bucket('x', name));
+            f.push(bucket('x', name));
         }
     }
     // What was said before: its words weigh by themselves, apart from what is said now.
@@ -173,20 +185,20 @@ pub fn hear(text: &str, before: &str) -> Heard {
     let mut before_parts: Vec<usize> = vec![];
     if !earlier.is_empty() {
         for w in earlier.iter().filter(|w| !SMALL.contains(&w.as_str())) {
-            f.insert(bucket('q', w));
+            f.push(bucket('q', w));
         }
         let reader = Reader::new(before, &context, Some(&memory));
         before_parts = reader.parts(None).iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect();
         for c in &before_parts {
-            f.insert(bucket('n', &v.components()[*c].key));
+            f.push(bucket('n', &v.components()[*c].key));
             for g in &groups {
-                f.insert(bucket('j', &format!("{g} {}", v.components()[*c].key)));
+                f.push(bucket_of('j', g, &v.components()[*c].key));
             }
         }
     }
-    let mut features: Vec<u32> = f.into_iter().collect();
-    features.sort_unstable();
-    Heard { features, ..tied(v, &reader, &parts, &before_parts, praised, denies) }
+    f.sort_unstable();
+    f.dedup();
+    Heard { features: f, ..tied(v, &reader, &parts, &before_parts, praised, denies) }
 }
 
 /// What speaks for conditions by name.
@@ -249,8 +261,10 @@ pub struct Model {
     pub bias: Vec<f32>,
     /// For what is the same for all conditions.
     pub tied: [f32; TIED],
-    /// By bucket: classes and weights.
-    pub words: HashMap<u32, Vec<(u8, f32)>>,
+    /// Classes and weights, bucket after bucket.
+    rows: Vec<(u8, f32)>,
+    /// Where the rows of each bucket begin, and behind the last where they end.
+    begins: Vec<u32>,
     /// The chances are sharpened or softened by this so that they are met.
     pub temper: f32,
 }
@@ -292,7 +306,7 @@ impl Model {
         }
         let temper = float(take(4)?);
         let n = u32::from_le_bytes(take(4)?.try_into().map_err(|_| DamagedWeights)?);
-        let mut words = HashMap::with_capacity(n as usize);
+        let (mut all, mut begins) = (Vec::new(), Vec::with_capacity(BUCKETS + 1));
         let mut bucket = 0u32;
         for _ in 0..n {
             let head = take(3)?;
@@ -301,9 +315,15 @@ impl Model {
             if bucket as usize >= BUCKETS || rows.iter().any(|(class, _)| usize::from(*class) >= classes()) {
                 return Err(DamagedWeights);
             }
-            words.insert(bucket, rows);
+            // A bucket that is there twice is damaged as well: buckets only go up.
+            if begins.len() > bucket as usize {
+                return Err(DamagedWeights);
+            }
+            begins.resize(bucket as usize + 1, all.len() as u32);
+            all.extend(rows);
         }
-        Ok(Model { bias, tied, words, temper })
+        begins.resize(BUCKETS + 1, all.len() as u32);
+        Ok(Model { bias, tied, rows: all, begins, temper })
     }
 
     /// The chance that these words tell this condition.
@@ -314,14 +334,18 @@ impl Model {
     pub fn chances(&self, heard: &Heard) -> Vec<f64> {
         let mut score: Vec<f64> = self.bias.iter().map(|b| f64::from(*b)).collect();
         for f in &heard.features {
-            for (class, w) in self.words.get(f).into_iter().flatten() {
+            let f = *f as usize;
+            for (class, w) in &self.rows[self.begins[f] as usize..self.begins[f + 1] as usize] {
                 score[usize::from(*class)] += f64::from(*w);
             }
         }
         let dot = |t: &[f64; TIED]| t.iter().zip(&self.tied).map(|(a, b)| a * f64::from(*b)).sum::<f64>();
         let rest = [dot(&heard.rest[0]), dot(&heard.rest[1])];
         for (c, k) in vocabulary().conditions.iter().enumerate() {
-            score[c] += heard.tied.get(&c).map_or(rest[usize::from(!k.good)], dot);
+            score[c] += rest[usize::from(!k.good)];
+        }
+        for (c, t) in &heard.tied {
+            score[*c] += dot(t) - rest[usize::from(!vocabulary().conditions[*c].good)];
         }
         soften(&mut score, f64::from(self.temper));
         score
@@ -473,6 +497,7 @@ pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<P
 mod tests {
     use super::*;
     use proptest::prelude::*;
+    use std::collections::HashMap;
 
     fn best(text: &str) -> (Option<&'static str>, f64) {
         let chances = Model::shipped().chances(&hear(text, ""));
