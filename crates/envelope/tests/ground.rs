@@ -3,7 +3,7 @@
 use envelope::ground::after::{compare, mending};
 use envelope::ground::origin::Stage;
 use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, WetPlace, hyetograph, rain_test};
-use envelope::ground::record::Ground;
+use envelope::ground::record::{Ground, WayIn, WayInKind};
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::rain::design::{RainInput, rain};
 use envelope::rain::record::Ends;
@@ -52,6 +52,32 @@ fn the_clinics_yard_ponds_against_the_store_room_and_says_whose_water_it_is() {
     assert!(t.dry.iter().any(|d| d.starts_with("Front of the main")), "{:?}", t.dry);
     assert!(t.litres.misses().abs() < 1e-6, "{:?}", t.litres);
     assert!(s.account.book.as_ref().is_some_and(|b| b.within_tolerance == Some(true)), "{}", s.account.book_says);
+}
+
+#[test]
+fn a_threshold_in_standing_water_is_named_and_one_above_it_says_by_how_much() {
+    let mut i = clinic();
+    let (_, t) = stormed(&i, None);
+    let wall = t.wet.iter().flat_map(|w| &w.walls).find(|c| c.mass == "A" && c.face == Face::Rear && c.length_m > 2.0).unwrap().clone();
+    let way = |id: &str, face: Face, height: &str| WayIn {
+        id: id.into(),
+        kind: WayInKind::Threshold,
+        mass: "A".into(),
+        face,
+        along: format!("{:.2} m", f64::midpoint(wall.from_m, wall.to_m)),
+        width: "0.9 m".into(),
+        height: height.into(),
+    };
+    i.ground.ways_in = vec![way("W1", Face::Rear, "0.5 m"), way("W2", Face::Rear, "-1 m"), way("W3", Face::Front, "-1 m")];
+    i.ground.check().unwrap();
+    let (_, t) = stormed(&i, None);
+    // The lowest comes first, what no water stands before last.
+    assert_eq!(t.ways_in.iter().map(|w| w.id.as_str()).collect::<Vec<_>>(), ["W2", "W1", "W3"]);
+    let [low, high, dry] = [&t.ways_in[0], &t.ways_in[1], &t.ways_in[2]];
+    assert!(low.margin_m.unwrap() < 0.0 && low.sentence.contains("under water") && high.sentence.contains("above the water"));
+    assert!((high.margin_m.unwrap() - low.margin_m.unwrap() - 1.5).abs() < 1e-9, "one water, two heights");
+    assert!(dry.level_m.is_none() && dry.sentence.contains("no water stands"));
+    assert!((-1.0..0.5).contains(&low.level_m.unwrap()));
 }
 
 #[test]

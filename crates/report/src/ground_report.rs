@@ -58,6 +58,7 @@ pub(crate) fn ground_data(case: &Case) -> Value {
         "book": a.book_says,
         "storm": storm.as_ref().ok().map(|t| t.storm.clone()),
         "wet": storm.as_ref().map(|t| t.wet.iter().map(|w| json!({ "sentence": w.sentence, "from": w.from.iter().map(|f| format!("{:.0} % {}", f.share * 100.0, f.origin)).collect::<Vec<_>>().join(", ") })).collect::<Vec<_>>()).unwrap_or_default(),
+        "ways_in": storm.as_ref().map(|t| t.ways_in.iter().map(|w| w.sentence.clone()).collect::<Vec<_>>()).unwrap_or_default(),
         "if_blocked": storm.as_ref().ok().and_then(|t| t.if_blocked.as_ref()).map(|b| b.words.clone()),
         "dry": storm.as_ref().map(|t| t.dry.clone()).unwrap_or_default(),
         "balance": storm.as_ref().map_or_else(ToString::to_string, |t| t.balance.clone()),

@@ -7,9 +7,11 @@
 
 use super::hollows::{Hollows, Land, NONE};
 use super::origin::Origin;
-use super::record::{GroundEdge, NearbyKind};
+use super::record::{GroundEdge, NearbyKind, signed};
 use super::standing::contacts_at;
-pub use super::storm::{FromWhere, IfBlocked, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WetPlace};
+pub use super::storm::{
+    FromWhere, IfBlocked, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WayInStood, WetPlace,
+};
 use super::surface::Cell;
 use super::survey::{GroundInput, Surfaced, Survey};
 use super::waters::{Drain, Waters};
@@ -460,6 +462,7 @@ impl<'a> Prepared<'a> {
         Ok(RainTest {
             storm: self.words.clone(),
             dry: self.dry(&wet),
+            ways_in: self.ways_in(&fullest),
             wet,
             steps,
             litres: all,
@@ -607,6 +610,42 @@ impl<'a> Prepared<'a> {
         }
         // Against a wall first, then by how much.
         out.sort_by(|a, b| a.walls.is_empty().cmp(&b.walls.is_empty()).then(b.volume_m3.total_cmp(&a.volume_m3)));
+        out
+    }
+
+    /// The water before each way in, when the pond there was fullest.
+    fn ways_in(&self, fullest: &[Fullest]) -> Vec<WayInStood> {
+        /// As wide as a door while nobody said.
+        const USUAL_M: f64 = 1.0;
+        /// A hand's breadth above water is little.
+        const LITTLE_M: f64 = 0.1;
+        let (u, place, lay) = (self.input.practice.units, &self.survey.place, &self.s.grid.lay);
+        let mut out: Vec<WayInStood> = Vec::new();
+        for w in &self.input.ground.ways_in {
+            let (Ok(along), Ok(height)) = (metres("", &w.along), signed("", &w.height)) else { continue };
+            let mass = place.mass(&w.mass);
+            let half = metres("", &w.width).unwrap_or(USUAL_M) / 2.0 + lay.cell;
+            let before = |k: usize| place.nearest_side(lay.middle(k)).is_some_and(|(_, _, x, _)| (x - along).abs() <= half);
+            let stood = self.watched.iter().zip(fullest).flat_map(|(of, f)| {
+                let cells = of.at_wall.iter().filter(|(k, m, face)| Some(*m) == mass && *face == w.face && before(*k));
+                cells.filter_map(|(k, _, _)| {
+                    let leaf = of.leaves.iter().position(|l| *l == self.hollows.basin[*k] as usize)?;
+                    let level = *f.levels.get(leaf)?;
+                    (level > self.land.z[*k] + WET_WALL_M).then_some(level)
+                })
+            });
+            let level_m = stood.max_by(f64::total_cmp);
+            let margin_m = level_m.map(|l| height - l);
+            let name = format!("{} {} at the {}", crate::roof::access::capital(w.kind.name()), w.id, w.face.name().to_lowercase());
+            let sentence = match margin_m {
+                None => format!("{name}: no water stands before it."),
+                Some(m) if m < 0.0 => format!("{name}: {} under water; it comes in there.", u.depth(-m)),
+                Some(m) if m < LITTLE_M => format!("{name}: {} above the water, which is little.", u.depth(m)),
+                Some(m) => format!("{name}: {} above the water.", u.depth(m)),
+            };
+            out.push(WayInStood { id: w.id.clone(), level_m, margin_m, sentence });
+        }
+        out.sort_by(|a, b| a.margin_m.unwrap_or(f64::INFINITY).total_cmp(&b.margin_m.unwrap_or(f64::INFINITY)));
         out
     }
 

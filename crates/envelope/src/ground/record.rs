@@ -220,6 +220,56 @@ pub struct NearbyRecord {
     pub minutes: String,
 }
 
+/// A way in low on a wall.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum WayInKind {
+    /// A door's threshold.
+    Threshold,
+    /// A window's sill.
+    Sill,
+    /// The rim of a window well: over it the well fills.
+    WindowWell,
+    /// A vent to a crawl space or under a floor.
+    Vent,
+}
+
+impl WayInKind {
+    /// In words.
+    pub fn name(self) -> &'static str {
+        match self {
+            WayInKind::Threshold => "threshold",
+            WayInKind::Sill => "sill",
+            WayInKind::WindowWell => "rim of the window well",
+            WayInKind::Vent => "vent",
+        }
+    }
+}
+
+/// A way in low on a wall, with the height at which water comes in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct WayIn {
+    /// Short and lasting: W1, W2 …
+    pub id: String,
+    /// What it is.
+    pub kind: WayInKind,
+    /// The mass; the first one while it is empty.
+    #[serde(default)]
+    pub mass: String,
+    /// The face.
+    pub face: Face,
+    /// From the face's left end to its middle, seen from outside.
+    pub along: String,
+    /// How wide it is; a metre while it is empty.
+    #[serde(default)]
+    pub width: String,
+    /// Its lowest edge above the finished floor; below it is negative.
+    pub height: String,
+}
+
 /// The ground, as it is kept.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -243,6 +293,8 @@ pub struct Ground {
     pub nearby: Vec<NearbyRecord>,
     /// What is at the edge of the readings.
     pub edge: GroundEdge,
+    /// Thresholds, sills, wells and vents that water could reach.
+    pub ways_in: Vec<WayIn>,
 }
 
 /// More readings than anybody takes by hand; files may bring more, thinned to the grid.
@@ -316,7 +368,11 @@ impl Ground {
                 format!("{} readings are more than Trowel keeps; thin them to {MOST_SPOTS}.", self.spots.len()),
             ));
         }
-        if self.lines.len() > MOST_LINES || self.nearby.len() > MOST_LINES || self.book.lines.len() > MOST_SPOTS {
+        if self.lines.len() > MOST_LINES
+            || self.nearby.len() > MOST_LINES
+            || self.ways_in.len() > MOST_LINES
+            || self.book.lines.len() > MOST_SPOTS
+        {
             return Err(err("lines".into(), "That is more than a place has. Keep what matters.".into()));
         }
         let place = |of: &str, at: &Spotted| -> Result<(), RoofError> {
@@ -376,6 +432,21 @@ impl Ground {
                 metres("The height", &n.height).map_err(|m| err(format!("{of}.height"), m))?;
             }
         }
+        let mut names = BTreeSet::new();
+        for w in &self.ways_in {
+            let at = |part: &str, message: String| err(format!("ways_in.{}.{part}", w.id), message);
+            if w.id.is_empty() || too_long(&w.id, SHORT_TEXT).is_some() || !names.insert(&w.id) {
+                return Err(at("id", "Each way in has its own short name: W1, W2 and so on.".into()));
+            }
+            metres("The distance from the left end", &w.along).map_err(|m| at("along", m))?;
+            if !w.width.trim().is_empty() {
+                metres("The width", &w.width).map_err(|m| at("width", m))?;
+            }
+            let z = signed("The height", &w.height).map_err(|m| at("height", m))?;
+            if z.abs() > HIGH_M {
+                return Err(at("height", format!("{z:.1} m from the floor is no way in. Was it in millimetres?")));
+            }
+        }
         if !self.loss.trim().is_empty() {
             intensity("The loss rate", &self.loss).map_err(|m| err("loss".into(), m))?;
         }
@@ -417,6 +488,25 @@ mod tests {
         };
         assert!(line.check().unwrap_err().message.contains("no reading P9"));
         assert!(Ground { cell: "3 m".into(), ..Ground::default() }.check().unwrap_err().message.contains("0.1 to 0.5"));
+    }
+
+    #[test]
+    fn a_way_in_has_a_place_and_a_height() {
+        let with = |along: &str, height: &str| {
+            let w = WayIn {
+                id: "W1".into(),
+                kind: WayInKind::Threshold,
+                mass: String::new(),
+                face: Face::Rear,
+                along: along.into(),
+                width: String::new(),
+                height: height.into(),
+            };
+            Ground { ways_in: vec![w], ..Ground::default() }.check().map_err(|e| e.field)
+        };
+        assert_eq!(with("2 m", "-20 mm"), Ok(()));
+        assert_eq!(with("here", "-20 mm"), Err("ways_in.W1.along".into()));
+        assert_eq!(with("2 m", "50 m"), Err("ways_in.W1.height".into()));
     }
 
     #[test]

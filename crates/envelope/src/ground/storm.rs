@@ -116,6 +116,20 @@ pub struct WetPlace {
     pub from: Vec<FromWhere>,
 }
 
+/// A way in, and the water before it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WayInStood {
+    /// Its short name.
+    pub id: String,
+    /// The highest water that stood before it, above the finished floor, metres; none where none stood.
+    pub level_m: Option<f64>,
+    /// Its edge above that water, metres; negative when it was under it.
+    pub margin_m: Option<f64>,
+    /// In words.
+    pub sentence: String,
+}
+
 /// The storm, through.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -128,6 +142,8 @@ pub struct RainTest {
     pub wet: Vec<WetPlace>,
     /// Faces that stay dry, in words.
     pub dry: Vec<String>,
+    /// Thresholds, sills, wells and vents: which are reached, the lowest first.
+    pub ways_in: Vec<WayInStood>,
     /// All of it.
     pub litres: Litres,
     /// The balance in words.

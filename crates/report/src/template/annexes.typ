@@ -123,6 +123,9 @@
     #for x in g.dry [#x
 
     ]
+    #for w in g.ways_in [#w
+
+    ]
     #if g.if_blocked != none [#g.if_blocked]
 
     #muted[#g.balance Steady five-minute steps; an estimate.]

@@ -20,6 +20,7 @@ import { Readings } from "./Readings";
 import { Storm, useStorm } from "./Storm";
 import { Transects } from "./Transects";
 import { Mendings, TryGround } from "./TryGround";
+import { WaysIn } from "./WaysIn";
 
 const Doubt = styled.p`border-left: 4px solid ${tone.ochre}; padding: 4px 10px; color: ${tone.ochre}; margin-top: 6px;`;
 const Said = styled.li`padding: 3px 0; &[data-right="true"]::before { content: "✓ "; color: ${tone.verdigris}; font-weight: 600; }`;
@@ -163,6 +164,7 @@ function Bench({ view, page, setPoint }: BenchProps) {
 				/>
 				<Transects view={view} page={shown} />
 				<Nearby page={shown} fields={fields} />
+				<WaysIn fields={fields} />
 			</Stack>
 		</>
 	);
@@ -186,6 +188,15 @@ function Wet({ test }: { test: Schemas["RainTest"] }) {
 					</Said>
 				))}
 			</ul>
+			{test.ways_in.length > 0 && (
+				<ul aria-label="Ways in">
+					{test.ways_in.map((w) => (
+						<Said key={w.id} data-right={w.margin_m == null || w.margin_m >= 0.1}>
+							{w.sentence}
+						</Said>
+					))}
+				</ul>
+			)}
 			{test.if_blocked && <p>{test.if_blocked.words}</p>}
 			<Soft>{test.balance}</Soft>
 		</>
