@@ -38,7 +38,15 @@ export function WaysIn({ fields }: { fields: GroundFields }) {
 		put(
 			[
 				...all,
-				{ id: nextId("W", all), kind: "threshold", mass: "", face: all.at(-1)?.face ?? "rear", along: "1 m", width: "", height: "0 mm" },
+				{
+					id: nextId("W", all),
+					kind: "threshold",
+					mass: "",
+					face: all.at(-1)?.face ?? "rear",
+					along: "1 m",
+					width: "",
+					height: "0 mm",
+				},
 			],
 			true,
 		);
@@ -48,7 +56,9 @@ export function WaysIn({ fields }: { fields: GroundFields }) {
 				<h2>Ways in</h2>
 				<PlainButton onPress={add}>Add a way in</PlainButton>
 			</Row>
-			{all.length === 0 && <Soft>Thresholds, sills, window wells and vents with their heights: the storm says which ones water reaches.</Soft>}
+			{all.length === 0 && (
+				<Soft>Thresholds, sills, window wells and vents with their heights: the storm says which ones water reaches.</Soft>
+			)}
 			<Stack $gap={14}>
 				{all.map((w) => (
 					<div key={w.id} role="group" aria-label={`Way in ${w.id}`}>
