@@ -164,7 +164,7 @@ function Bench({ view, page, setPoint }: BenchProps) {
 				/>
 				<Transects view={view} page={shown} />
 				<Nearby page={shown} fields={fields} />
-				<WaysIn fields={fields} />
+				<WaysIn page={shown} fields={fields} />
 			</Stack>
 		</>
 	);

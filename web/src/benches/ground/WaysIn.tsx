@@ -5,6 +5,7 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { FACES } from "../../parts/OnSurface";
 import { nextId } from "../../parts/rows";
+import type { GroundPage } from "./kinds";
 import type { GroundFields } from "./spots";
 
 type WayIn = Schemas["WayIn"];
@@ -16,9 +17,10 @@ const KINDS = [
 ];
 
 /** Thresholds, sills, wells and vents: the storm says which of them water reaches. */
-export function WaysIn({ fields }: { fields: GroundFields }) {
+export function WaysIn({ page, fields }: { page: GroundPage; fields: GroundFields }) {
 	const { draft, type, keep, wrong } = fields;
 	const all = draft.ways_in ?? [];
+	const masses = [...new Set(page.account.faces.map((f) => f.mass))];
 	const put = (next: WayIn[], now: boolean) => (now ? keep : type)({ ...draft, ways_in: next });
 	const set = (id: string, part: Partial<WayIn>, now = false) =>
 		put(
@@ -75,6 +77,14 @@ export function WaysIn({ fields }: { fields: GroundFields }) {
 								value={w.face}
 								onChange={(f) => f && set(w.id, { face: f as WayIn["face"] }, true)}
 							/>
+							{masses.length > 1 && (
+								<Chooser
+									label="Of the mass"
+									choices={masses.map((m) => ({ id: m, name: m }))}
+									value={w.mass || (masses[0] ?? "")}
+									onChange={(mass) => mass && set(w.id, { mass }, true)}
+								/>
+							)}
 							{text(w, "along", "From the left end to its middle")}
 							{text(w, "width", "How wide")}
 							{text(w, "height", "Its edge above the finished floor")}
