@@ -34,8 +34,12 @@ fn mass(id: usize, turns: bool) -> impl Strategy<Value = Mass> {
     )
 }
 
+/// Decimetres its eave stands higher, pitch in twelfths, overhang in decimetres, a break so many decimetres up with so many twelfths of the
+/// pitch above it.
+type Differs = (i8, Option<u32>, Option<u32>, Option<(u32, u32)>);
+
 /// What differs at a side, or nothing: an eave of its own (of an upright end, a half-hip), a pitch, an overhang, a break.
-fn differs() -> impl Strategy<Value = Option<(i8, Option<u32>, Option<u32>, Option<(u32, u32)>)>> {
+fn differs() -> impl Strategy<Value = Option<Differs>> {
     let breaks = prop::option::of((1_u32..20, 1_u32..12));
     prop::option::weighted(0.3, (-8_i8..25, prop::option::of(2_u32..20), prop::option::of(0_u32..8), breaks))
 }
