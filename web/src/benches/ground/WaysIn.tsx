@@ -63,7 +63,7 @@ export function WaysIn({ page, fields }: { page: GroundPage; fields: GroundField
 			)}
 			<Stack $gap={14}>
 				{all.map((w) => (
-					<div key={w.id} role="group" aria-label={`Way in ${w.id}`}>
+					<Stack key={w.id} $gap={2} role="group" aria-label={`Way in ${w.id}`}>
 						<Columns>
 							<Chooser
 								label={`${w.id}: what it is`}
@@ -99,7 +99,7 @@ export function WaysIn({ page, fields }: { page: GroundPage; fields: GroundField
 						>
 							Take {w.id} away
 						</QuietButton>
-					</div>
+					</Stack>
 				))}
 			</Stack>
 		</section>
