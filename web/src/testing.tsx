@@ -24,8 +24,10 @@ export const json = (body: unknown, status = 200) =>
 /** Answers `"PUT /jobs/…"` by its function: with a value, or with a response of its own. What is not in the table is not reached. */
 export function serve(answers: Answers): Sent[] {
 	const sent: Sent[] = [];
-	vi.stubGlobal("fetch", async (input: Request | string) => {
-		if (typeof input === "string") throw new TypeError("not reached");
+	vi.stubGlobal("fetch", async (asked: Request | string, init?: RequestInit) => {
+		// Files are sent as they are: only where they go is of interest.
+		const file = typeof asked === "string";
+		const input = file ? new Request(new URL(asked, "http://localhost"), { ...init, body: "{}" }) : asked;
 		const to = `${input.method} ${new URL(input.url).pathname.replace(/^\/api/, "")}`;
 		const text = await input.clone().text();
 		const body = text === "" ? undefined : JSON.parse(text);

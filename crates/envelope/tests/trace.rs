@@ -14,10 +14,10 @@ fn the_first_guess_is_usually_the_truth_and_what_is_said_is_right_on_average() {
     let all: Vec<_> = houses().iter().flat_map(|h| claims(h, Weights::standard())).collect();
     let s = score(&all);
     assert_eq!(s.spots, 169);
-    // The simple rule reaches 0.627, the best possible 0.858. Held back, as far as that can be said: 0.805, 0.947, 0.046, -0.79.
-    assert!(s.first >= 0.81 && s.three >= 0.945 && s.off <= 0.05, "first {} three {} off {}", s.first, s.three, s.off);
+    // The simple rule reaches 0.627, the best possible 0.858. Held back: 0.811, 0.947, 0.069, -0.79.
+    assert!(s.first >= 0.82 && s.three >= 0.95 && s.off <= 0.05, "first {} three {} off {}", s.first, s.three, s.off);
     // A guess that is surer than it may be would show here first.
-    assert!(s.log2 > -0.77 && s.exact > -1.45, "{} {}", s.log2, s.exact);
+    assert!(s.log2 > -0.74 && s.exact > -1.4, "{} {}", s.log2, s.exact);
 }
 
 /// What the figures must be whatever they were set on: open speaks for, sound against; water falls; a hose that was not cleared first

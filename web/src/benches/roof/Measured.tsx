@@ -111,18 +111,19 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 		const id = [...NEXT].find((l) => masses.every((m) => m.id !== l)) ?? `M${masses.length}`;
 		const under = masses[0];
 		if (!under) return;
+		const feet = /ft|'/.test(under.length);
 		const mass: Mass = {
 			id,
 			name: `dormer ${id}`,
-			length: "2 m",
-			depth: "1 m",
+			length: feet ? "6 ft" : "2 m",
+			depth: feet ? "3 ft" : "1 m",
 			form: "gable",
 			ridge: "front-to-rear",
 			pitch: { how: "typed", text: "6:12" },
 			eave: above(under.eave, 1.5),
-			overhang: "0.2 m",
+			overhang: feet ? "8 in" : "0.2 m",
 			covering: under.covering,
-			against: { mass: under.id, face: "front", from_left: middle(under.length), inward: "1 m", runs_on: true },
+			against: { mass: under.id, face: "front", from_left: middle(under.length), inward: feet ? "3 ft" : "1 m", runs_on: true },
 		};
 		keep({ ...draft, masses: [...masses, mass] });
 	};
