@@ -3,7 +3,7 @@
 use envelope::ground::after::{compare, mending};
 use envelope::ground::origin::Stage;
 use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, WetPlace, hyetograph, rain_test};
-use envelope::ground::record::{Ground, WayIn, WayInKind};
+use envelope::ground::record::{Ground, LowOpening, LowOpeningKind};
 use envelope::ground::survey::{GroundInput, Survey, survey};
 use envelope::rain::design::{RainInput, rain};
 use envelope::rain::record::Ends;
@@ -59,9 +59,9 @@ fn a_threshold_in_standing_water_is_named_and_one_above_it_says_by_how_much() {
     let mut i = clinic();
     let (_, t) = stormed(&i, None);
     let wall = t.wet.iter().flat_map(|w| &w.walls).find(|c| c.mass == "A" && c.face == Face::Rear && c.length_m > 2.0).unwrap().clone();
-    let way = |id: &str, face: Face, height: &str| WayIn {
+    let way = |id: &str, face: Face, height: &str| LowOpening {
         id: id.into(),
-        kind: WayInKind::Threshold,
+        kind: LowOpeningKind::Threshold,
         mass: "A".into(),
         face,
         along: format!("{:.2} m", f64::midpoint(wall.from_m, wall.to_m)),

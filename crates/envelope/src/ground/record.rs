@@ -224,7 +224,7 @@ pub struct NearbyRecord {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "kebab-case")]
-pub enum WayInKind {
+pub enum LowOpeningKind {
     /// A door's threshold.
     Threshold,
     /// A window's sill.
@@ -235,14 +235,14 @@ pub enum WayInKind {
     Vent,
 }
 
-impl WayInKind {
+impl LowOpeningKind {
     /// In words.
     pub fn name(self) -> &'static str {
         match self {
-            WayInKind::Threshold => "threshold",
-            WayInKind::Sill => "sill",
-            WayInKind::WindowWell => "rim of the window well",
-            WayInKind::Vent => "vent",
+            LowOpeningKind::Threshold => "threshold",
+            LowOpeningKind::Sill => "sill",
+            LowOpeningKind::WindowWell => "rim of the window well",
+            LowOpeningKind::Vent => "vent",
         }
     }
 }
@@ -251,11 +251,11 @@ impl WayInKind {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct WayIn {
+pub struct LowOpening {
     /// Short and lasting: W1, W2 …
     pub id: String,
     /// What it is.
-    pub kind: WayInKind,
+    pub kind: LowOpeningKind,
     /// The mass; the first one while it is empty.
     #[serde(default)]
     pub mass: String,
@@ -294,7 +294,7 @@ pub struct Ground {
     /// What is at the edge of the readings.
     pub edge: GroundEdge,
     /// Thresholds, sills, wells and vents that water could reach.
-    pub ways_in: Vec<WayIn>,
+    pub ways_in: Vec<LowOpening>,
 }
 
 /// More readings than anybody takes by hand; files may bring more, thinned to the grid.
@@ -493,9 +493,9 @@ mod tests {
     #[test]
     fn a_way_in_has_a_place_and_a_height() {
         let with = |along: &str, height: &str| {
-            let w = WayIn {
+            let w = LowOpening {
                 id: "W1".into(),
-                kind: WayInKind::Threshold,
+                kind: LowOpeningKind::Threshold,
                 mass: String::new(),
                 face: Face::Rear,
                 along: along.into(),

@@ -8,7 +8,7 @@ import { nextId } from "../../parts/rows";
 import type { GroundPage } from "./kinds";
 import type { GroundFields } from "./spots";
 
-type WayIn = Schemas["WayIn"];
+type WayIn = Schemas["LowOpening"];
 const KINDS = [
 	{ id: "threshold", name: "Threshold" },
 	{ id: "sill", name: "Sill" },
