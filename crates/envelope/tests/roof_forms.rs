@@ -253,6 +253,13 @@ fn a_form_that_cannot_be_says_which_figure_is_wrong() {
     assert_eq!(wrong(json!({ "form": "half-hip" })).0, "masses.A.ends_from");
     let end = wrong(json!({ "form": "gable", "faces": { "left": { "eave": "3 m" } } }));
     assert!(end.0 == "masses.A.faces.left.eave" && end.1.contains("has no slope"), "{end:?}");
+    // One that rises over the ridge dies into nothing: it is said, and it stays as deep as it was typed.
+    let high = json!({ "length": "4 m", "depth": "2 m", "form": "gable", "ridge": "front-to-rear", "eave": "9 m",
+        "against": { "mass": "A", "face": "front", "from_left": "3 m", "inward": "1 m", "runs_on": true } });
+    let a = of(json!([mass("A", json!({})), mass("D", high)]), 180.0);
+    assert!(a.doubts.iter().any(|d| d.contains("higher than the roof")), "{:?}", a.doubts);
+    let own: f64 = a.shape.as_ref().unwrap().facets.iter().filter(|f| f.id.starts_with("D.")).map(|f| f.plan_area_m2).sum();
+    assert!((own - 8.0).abs() < 1e-6, "{own}");
     // A dormer lower than the roof it stands on, or beyond its walls, is asked about.
     let low = json!({ "length": "4 m", "depth": "2 m", "form": "flat", "eave": "3.2 m", "covering": "epdm",
         "against": { "mass": "A", "face": "front", "from_left": "8 m", "inward": "1 m" } });

@@ -435,7 +435,6 @@ impl Standing {
     }
     /// The same, so deep from the wall that looks to a face.
     fn deeper(self, face: Face, depth: f64) -> Standing {
-        let depth = depth.max(0.1);
         match face {
             Face::Front => Standing { depth, ..self },
             Face::Rear => Standing { y: self.y + self.depth - depth, depth, ..self },
@@ -634,8 +633,8 @@ impl Roof {
                 if let Some(doubt) = ends.then(|| meets_roof(&out.masses[k], m, slope, eave, &standing, a, name)).flatten() {
                     out.doubts.push(doubt);
                 }
-                if inward.is_some() && a.runs_on {
-                    // How deep a dormer is follows from where it dies into the slope.
+                if inward.is_some() && grown > 0.0 {
+                    // How deep a dormer is follows from where it dies into the slope; where it does not, it is as deep as was typed.
                     (standing, grown) = (standing.deeper(a.face, grown), 0.0);
                 }
                 if let Some(inward) = inward {

@@ -66,6 +66,8 @@ function middle(length: string): string {
 
 /** What a form asks for that the one before did not. */
 function asked(form: Mass["form"], m: Mass): Partial<Mass> {
+	// A flat roof has no slopes that could differ.
+	if (form === "flat") return { faces: {} };
 	if (form === "shed") return m.falls_to ? {} : { falls_to: "front" };
 	if (form === "half-hip") return m.ends_from ? {} : { ends_from: above(m.eave, 1) };
 	if (form === "gambrel" || form === "mansard")
