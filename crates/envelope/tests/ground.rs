@@ -68,14 +68,21 @@ fn a_threshold_in_standing_water_is_named_and_one_above_it_says_by_how_much() {
         width: "0.9 m".into(),
         height: height.into(),
     };
-    i.ground.ways_in = vec![way("W1", Face::Rear, "0.5 m"), way("W2", Face::Rear, "-1 m"), way("W3", Face::Front, "-1 m")];
+    i.ground.ways_in = vec![
+        way("W1", Face::Rear, "0.5 m"),
+        way("W2", Face::Rear, "-1 m"),
+        way("W3", Face::Front, "-1 m"),
+        LowOpening { mass: "Z".into(), ..way("W4", Face::Rear, "-1 m") },
+    ];
     i.ground.check().unwrap();
     let (_, t) = stormed(&i, None);
     // The lowest comes first, what no water stands before last.
-    assert_eq!(t.ways_in.iter().map(|w| w.id.as_str()).collect::<Vec<_>>(), ["W2", "W1", "W3"]);
+    assert_eq!(t.ways_in.iter().map(|w| w.id.as_str()).collect::<Vec<_>>(), ["W2", "W1", "W3", "W4"]);
     let [low, high, dry] = [&t.ways_in[0], &t.ways_in[1], &t.ways_in[2]];
     assert!(low.margin_m.unwrap() < 0.0 && low.sentence.contains("under water") && high.sentence.contains("above the water"));
     assert!((high.margin_m.unwrap() - low.margin_m.unwrap() - 1.5).abs() < 1e-9, "one water, two heights");
+    assert!(t.ways_in[3].sentence.contains("no wall") && !t.ways_in[3].clear, "what lies on no wall is not called dry");
+    assert!(!low.clear && high.clear && dry.clear);
     assert!(dry.level_m.is_none() && dry.sentence.contains("no water stands"));
     assert!((-1.0..0.5).contains(&low.level_m.unwrap()));
 }

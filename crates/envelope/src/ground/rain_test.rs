@@ -624,6 +624,13 @@ impl<'a> Prepared<'a> {
         for w in &self.input.ground.ways_in {
             let (Ok(along), Ok(height)) = (metres("", &w.along), signed("", &w.height)) else { continue };
             let mass = place.mass(&w.mass);
+            let name = format!("{} {} at the {}", crate::roof::access::capital(w.kind.name()), w.id, w.face.name().to_lowercase());
+            // What lies on no wall is not dry: nothing can be said of it.
+            if mass.is_none_or(|m| along > place.standing[m].side(w.face)) {
+                let sentence = format!("{name} lies on no wall there is: check its mass and its distance from the left end.");
+                out.push(WayInStood { id: w.id.clone(), level_m: None, margin_m: None, clear: false, sentence });
+                continue;
+            }
             let half = metres("", &w.width).unwrap_or(USUAL_M) / 2.0 + lay.cell;
             let before = |k: usize| place.nearest_side(lay.middle(k)).is_some_and(|(_, _, x, _)| (x - along).abs() <= half);
             let stood = self.watched.iter().zip(fullest).flat_map(|(of, f)| {
@@ -636,14 +643,14 @@ impl<'a> Prepared<'a> {
             });
             let level_m = stood.max_by(f64::total_cmp);
             let margin_m = level_m.map(|l| height - l);
-            let name = format!("{} {} at the {}", crate::roof::access::capital(w.kind.name()), w.id, w.face.name().to_lowercase());
+            let clear = margin_m.is_none_or(|m| m >= LITTLE_M);
             let sentence = match margin_m {
                 None => format!("{name}: no water stands before it."),
                 Some(m) if m < 0.0 => format!("{name}: {} under water; it comes in there.", u.depth(-m)),
                 Some(m) if m < LITTLE_M => format!("{name}: {} above the water, which is little.", u.depth(m)),
                 Some(m) => format!("{name}: {} above the water.", u.depth(m)),
             };
-            out.push(WayInStood { id: w.id.clone(), level_m, margin_m, sentence });
+            out.push(WayInStood { id: w.id.clone(), level_m, margin_m, clear, sentence });
         }
         out.sort_by(|a, b| a.margin_m.unwrap_or(f64::INFINITY).total_cmp(&b.margin_m.unwrap_or(f64::INFINITY)));
         out

@@ -126,6 +126,8 @@ pub struct WayInStood {
     pub level_m: Option<f64>,
     /// Its edge above that water, metres; negative when it was under it.
     pub margin_m: Option<f64>,
+    /// No water stood before it, or well below it.
+    pub clear: bool,
     /// In words.
     pub sentence: String,
 }

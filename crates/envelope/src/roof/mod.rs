@@ -13,6 +13,7 @@ pub mod life;
 pub mod mass;
 pub mod perimeter;
 pub mod pitch;
+mod placed;
 pub mod record;
 mod renewal;
 pub mod shape;

@@ -191,7 +191,7 @@ function Wet({ test }: { test: Schemas["RainTest"] }) {
 			{test.ways_in.length > 0 && (
 				<ul aria-label="Ways in">
 					{test.ways_in.map((w) => (
-						<Said key={w.id} data-right={w.margin_m == null || w.margin_m >= 0.1}>
+						<Said key={w.id} data-right={w.clear}>
 							{w.sentence}
 						</Said>
 					))}
