@@ -4,9 +4,9 @@ use crate::palette::Look;
 use crate::roof::Frame;
 use crate::svg::{Svg, escape};
 use envelope::ground::record::{Ground, LineKind, NearbyKind};
-use envelope::ground::surface::Cell;
 use envelope::ground::survey::{GroundTransect, Surfaced, Survey};
 use envelope::measure::Units;
+use envelope::terrain::surface::Cell;
 
 /// Bands a pond is drawn in, from its deepest place to its brim; the page fills them as the water rises.
 const BANDS: usize = 12;

@@ -14,6 +14,7 @@
 //!
 //! | what roof is it, how old, what must exist on it? | [`roof`] |
 //! | where does its water go, and what carries it? | [`rain`], [`gutter`] |
+//! | heights on a grid, and the hollows in them | [`terrain`] |
 //! | how does the ground fall, and where does water stand? | [`ground`] |
 //! | does each piece of a wall lie over the one below? | [`wall`] |
 //! | what did this storm do, and what not? | [`storm`] |
@@ -34,6 +35,7 @@ pub mod roof;
 pub mod round;
 pub mod site;
 pub mod storm;
+pub mod terrain;
 mod text;
 pub mod trace;
 pub mod wall;

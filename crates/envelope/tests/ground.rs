@@ -2,9 +2,10 @@
 
 use envelope::ground::after::{compare, mending};
 use envelope::ground::origin::Stage;
-use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, WetPlace, hyetograph, rain_test};
+use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, WetPlace, rain_test};
 use envelope::ground::record::{Ground, LowOpening, LowOpeningKind};
 use envelope::ground::survey::{GroundInput, Survey, survey};
+use envelope::rain::design::hyetograph;
 use envelope::rain::design::{RainInput, rain};
 use envelope::rain::record::Ends;
 use envelope::site::Face;

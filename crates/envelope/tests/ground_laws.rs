@@ -1,6 +1,6 @@
 //! Laws of the ground: whatever the terrain, water is neither made nor lost and never stands below the ground.
 
-use envelope::ground::surface::{Cell, DRY, Flooded, Grid, Lay, Spot, SurfaceError, flood, lay};
+use envelope::terrain::surface::{Cell, DRY, Flooded, Grid, Lay, Spot, SurfaceError, flood, lay};
 use proptest::prelude::*;
 
 fn layout(side: f64, cell: f64, footprints: Vec<Vec<[f64; 2]>>) -> Lay {

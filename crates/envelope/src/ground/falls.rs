@@ -2,10 +2,11 @@
 
 use super::figures::{GroundFace, GroundInput, GroundRemedy, GroundTransect, Pond, SpotHeight};
 use super::placing::Placing;
-use super::record::{Top, signed};
+use super::record::Top;
 use super::transect::{Outward, Transect, TransectInput, transect};
 use crate::measure::Units;
 use crate::practice::kind_of;
+use crate::roof::typed::signed;
 use crate::site::Face;
 use std::collections::BTreeMap;
 

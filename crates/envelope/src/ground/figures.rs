@@ -3,7 +3,6 @@
 use super::level::LevelBook;
 use super::placing::Placing;
 use super::record::{Ground, How, NearbyKind, Top};
-use super::surface::{Flooded, Grid};
 use super::transect::{Transect, TransectInput};
 use crate::job::Brief;
 use crate::practice::Practice;
@@ -11,6 +10,7 @@ use crate::rain::record::Rainwater;
 use crate::roof::record::{Roof, to_north};
 use crate::round::Note;
 use crate::site::Face;
+use crate::terrain::surface::{Flooded, Grid};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

@@ -3,7 +3,6 @@
 pub mod after;
 mod falls;
 mod figures;
-mod hollows;
 pub mod level;
 pub mod origin;
 mod placing;
@@ -13,7 +12,6 @@ pub mod record;
 mod standing;
 mod storm;
 pub mod storm_calc;
-pub mod surface;
 pub mod surface_calc;
 mod surroundings;
 pub mod survey;

@@ -1,7 +1,8 @@
 //! Where on the plan something lies that was placed by a face, a station and a distance.
 
-use super::record::{Spotted, signed};
+use super::record::Spotted;
 use crate::roof::record::Standing;
+use crate::roof::typed::signed;
 use crate::site::Face;
 
 /// Where the building stands.

@@ -5,29 +5,26 @@
 //! join and part again; a drain takes what comes to it. A change is run through roof, gutter and ground again, never subtracted.
 //! What leaves the known ground is let go. All of it is an estimate for rain that is even within each step.
 
-use super::hollows::{Hollows, Land, NONE};
 use super::origin::Origin;
-use super::record::{GroundEdge, NearbyKind, signed};
+use super::record::{GroundEdge, NearbyKind};
 use super::standing::contacts_at;
 pub use super::storm::{
     FromWhere, IfBlocked, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WayInStood, WetPlace,
 };
-use super::surface::Cell;
 use super::survey::{GroundInput, Surfaced, Survey};
 use super::waters::{Drain, Waters};
 use crate::measure::Units;
 use crate::rain::account::{EaveAccount, RainAccount, RainAccountInput, law_of, rain_on};
-use crate::rain::design::Rain;
+use crate::rain::design::{STEP_H, hyetograph, hyetograph_of};
 use crate::rain::record::{Ends, Rainwater, Storm};
 use crate::roof::record::{metres, to_north};
 use crate::roof::shape::{RoofInput, shape};
+use crate::roof::typed::signed;
 use crate::site::Face;
+use crate::terrain::hollows::{Hollows, Land, NONE};
+use crate::terrain::surface::Cell;
 use std::collections::BTreeSet;
 
-/// Five minutes, hours.
-const STEP_H: f64 = 5.0 / 60.0;
-/// Steps of the storm: one hour.
-const STORM_STEPS: usize = 12;
 /// The place is watched for so many hours after the storm begins.
 pub const WATCHED_H: f64 = 24.0;
 /// Steps after the storm are longer: half an hour.
@@ -42,27 +39,6 @@ const AFTER_RAIN_H: f64 = 12.0;
 const DRIZZLE_MM_H: f64 = 1e-6;
 /// A wall is wet from this depth on, metres.
 const WET_WALL_M: f64 = 0.001;
-
-/// Intensities of a storm of one hour in steps of five minutes: each duration from five minutes to sixty has the depth of the
-/// law, the burst in the middle, the rest by turns before and after it.
-pub fn hyetograph(law: &Rain) -> Vec<f64> {
-    hyetograph_of(law, STORM_STEPS, STEP_H)
-}
-
-/// The same for any storm: so many steps of so many hours.
-pub fn hyetograph_of(law: &Rain, steps: usize, step_h: f64) -> Vec<f64> {
-    let depth = |n: usize| law.intensity(step_h * 60.0 * n as f64) * step_h * n as f64;
-    let blocks: Vec<f64> = (1..=steps).map(|n| (depth(n) - if n > 1 { depth(n - 1) } else { 0.0 }).max(0.0) / step_h).collect();
-    let mut out = vec![0.0; steps];
-    let middle = steps / 2;
-    for (n, b) in blocks.iter().enumerate() {
-        // 0, +1, −1, +2, −2 … about the middle.
-        let away = n.div_ceil(2) as isize;
-        let at = middle as isize + if n % 2 == 1 { -away } else { away };
-        out[at.rem_euclid(steps as isize) as usize] = *b;
-    }
-    out
-}
 
 /// The ponds of the account, each with its hollows.
 fn watched(survey: &Survey, s: &Surfaced, hollows: &Hollows) -> Vec<Watched> {

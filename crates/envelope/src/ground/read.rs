@@ -1,9 +1,9 @@
 //! What is read off a surface that is known: what drains through a point, how high it lies, and what an instrument says of it.
 
-use super::surface::{Cell, DRY};
 use super::survey::{GroundInput, Survey};
 use crate::measure::Units;
 use crate::site::Face;
+use crate::terrain::surface::{Cell, DRY};
 
 /// The fall that is taken where nothing was read: gently away from the nearest reading. Only the simulated instruments use it.
 const ASSUMED_FALL: f64 = 0.03;

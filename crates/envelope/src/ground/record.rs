@@ -5,6 +5,7 @@ use super::level::{LevelInput, LevelRow};
 use crate::job::{SHORT_TEXT, too_long};
 use crate::rain::record::intensity;
 use crate::roof::record::{RoofError, metres};
+use crate::roof::typed::signed;
 use crate::site::Face;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -303,19 +304,6 @@ pub const MOST_SPOTS: usize = 20_000;
 const FAR_M: f64 = 300.0;
 /// The ground differs by less than this around a building, metres.
 const HIGH_M: f64 = 30.0;
-
-/// A height or distance as typed, metres; may be negative.
-pub(crate) fn signed(what: &str, text: &str) -> Result<f64, String> {
-    let t = text.trim();
-    let (sign, rest) = match t.strip_prefix(['-', '−']) {
-        Some(rest) => (-1.0, rest),
-        None => (1.0, t.strip_prefix('+').unwrap_or(t)),
-    };
-    if rest.trim().parse::<f64>() == Ok(0.0) {
-        return Ok(0.0);
-    }
-    metres(what, rest).map(|v| sign * v)
-}
 
 impl BookRecord {
     /// The book in metres.

@@ -3,8 +3,8 @@
 use super::falls::cladding_line;
 use super::figures::{GroundInput, Pond, Surfaced, WallContact};
 use super::placing::Placing;
-use super::surface::DRY;
 use crate::site::Face;
+use crate::terrain::surface::DRY;
 use std::collections::BTreeMap;
 
 /// A pond shallower than this is wet ground, metres.

@@ -1,7 +1,7 @@
 //! `calc storm`: rain over heights on a grid, with what stands at every minute, whose water it was, and where all of it went.
 
-use super::hollows::{Hollows, Land, NONE};
 use super::waters::{Drain, Waters};
+use crate::terrain::hollows::{Hollows, Land, NONE};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

@@ -1,6 +1,6 @@
 //! `calc surface`: readings on a grid, with what stands and what runs, as plain figures.
 
-use super::surface::{Cell, Lay, SurfaceError, flood, lay};
+use crate::terrain::surface::{Cell, Lay, SurfaceError, flood, lay};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

@@ -1,10 +1,11 @@
 //! Everything that follows from the readings: where they are, what falls the wrong way, where water stands and against what.
 
 use super::level::{LevelBook, level};
-use super::record::{Ground, LineKind, Top, signed};
-use super::surface::{Cell, Grid, Lay, flood, lay};
+use super::record::{Ground, LineKind, Top};
 use crate::measure::Units;
 use crate::roof::record::to_north;
+use crate::roof::typed::signed;
+use crate::terrain::surface::{Cell, Grid, Lay, flood, lay};
 use std::collections::{BTreeMap, VecDeque};
 
 use super::falls::{faces, transects};

@@ -3,7 +3,7 @@
 //!
 //! One water is one mixture, and so is all that crosses a cell in a step; soaking, drains, spilling and leaving take the mixture.
 
-use super::hollows::{Hollows, Land, NONE};
+use crate::terrain::hollows::{Hollows, Land, NONE};
 
 /// Something that takes water at a cell.
 #[derive(Debug, Clone, Copy, PartialEq)]

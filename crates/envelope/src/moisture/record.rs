@@ -303,7 +303,7 @@ impl Moisture {
             }
             for (part, text) in [("x", &r.x), ("y", &r.y), ("floor", &r.floor)] {
                 if !text.trim().is_empty() {
-                    super::surface::signed("The place of the room", text).map_err(|e| at(part, e))?;
+                    crate::roof::typed::signed("The place of the room", text).map_err(|e| at(part, e))?;
                 }
             }
             if r.walls.len() > MOST_WALLS {

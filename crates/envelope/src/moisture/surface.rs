@@ -3,6 +3,7 @@
 use super::record::{Moisture, Room};
 use crate::roof::perimeter::{Traverse, TraverseInput, Wall, traverse};
 use crate::roof::record::{Standing, metres};
+use crate::roof::typed::signed;
 use crate::site::Face;
 use serde::{Deserialize, Serialize};
 
@@ -57,15 +58,6 @@ pub struct OnBuilding {
     pub faces_deg: Option<f64>,
     /// Of a roof: where it falls to.
     pub downslope_deg: Option<f64>,
-}
-
-/// A length with its sign.
-pub(crate) fn signed(what: &str, text: &str) -> Result<f64, String> {
-    let t = text.trim();
-    match t.strip_prefix(['-', '\u{2212}']) {
-        Some(rest) => metres(what, rest).map(|v| -v),
-        None => metres(what, t.strip_prefix('+').unwrap_or(t)),
-    }
 }
 
 /// Compass direction of a direction on the plan.

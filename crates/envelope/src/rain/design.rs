@@ -130,6 +130,32 @@ pub fn unit_doubt(i5_mm_h: f64) -> Option<String> {
     }
 }
 
+/// Five minutes, hours.
+pub(crate) const STEP_H: f64 = 5.0 / 60.0;
+/// Steps of the storm: one hour.
+const STORM_STEPS: usize = 12;
+
+/// Intensities of a storm of one hour in steps of five minutes: each duration from five minutes to sixty has the depth of the
+/// law, the burst in the middle, the rest by turns before and after it.
+pub fn hyetograph(law: &Rain) -> Vec<f64> {
+    hyetograph_of(law, STORM_STEPS, STEP_H)
+}
+
+/// The same for any storm: so many steps of so many hours.
+pub fn hyetograph_of(law: &Rain, steps: usize, step_h: f64) -> Vec<f64> {
+    let depth = |n: usize| law.intensity(step_h * 60.0 * n as f64) * step_h * n as f64;
+    let blocks: Vec<f64> = (1..=steps).map(|n| (depth(n) - if n > 1 { depth(n - 1) } else { 0.0 }).max(0.0) / step_h).collect();
+    let mut out = vec![0.0; steps];
+    let middle = steps / 2;
+    for (n, b) in blocks.iter().enumerate() {
+        // 0, +1, −1, +2, −2 … about the middle.
+        let away = n.div_ceil(2) as isize;
+        let at = middle as isize + if n % 2 == 1 { -away } else { away };
+        out[at.rem_euclid(steps as isize) as usize] = *b;
+    }
+    out
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -17,6 +17,6 @@ mod placed;
 pub mod record;
 mod renewal;
 pub mod shape;
-mod typed;
+pub(crate) mod typed;
 pub mod walked;
 mod wear;

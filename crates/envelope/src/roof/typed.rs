@@ -33,3 +33,16 @@ pub(crate) fn some_metres(what: &str, text: &str) -> Result<f64, String> {
     metres(what, text)
         .and_then(|v| if v > 0.0 { Ok(v) } else { Err(format!("{what} is nothing. Type a length above 0, for example 5.4 m.")) })
 }
+
+/// A height or distance as typed, metres; may be negative.
+pub(crate) fn signed(what: &str, text: &str) -> Result<f64, String> {
+    let t = text.trim();
+    let (sign, rest) = match t.strip_prefix(['-', '−']) {
+        Some(rest) => (-1.0, rest),
+        None => (1.0, t.strip_prefix('+').unwrap_or(t)),
+    };
+    if rest.trim().parse::<f64>() == Ok(0.0) {
+        return Ok(0.0);
+    }
+    metres(what, rest).map(|v| sign * v)
+}

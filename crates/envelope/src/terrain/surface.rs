@@ -113,14 +113,14 @@ impl Lay {
         around(self.nx, self.ny, k)
     }
     /// A cell on the rim of the grid.
-    pub(super) fn on_rim(&self, k: usize) -> bool {
+    pub(crate) fn on_rim(&self, k: usize) -> bool {
         let (row, col) = (k / self.nx, k % self.nx);
         row == 0 || col == 0 || row + 1 == self.ny || col + 1 == self.nx
     }
 }
 
 /// The up to eight cells around a cell of a grid, with their distance in cells.
-pub(super) fn around(nx: usize, ny: usize, k: usize) -> impl Iterator<Item = (usize, f64)> {
+pub(crate) fn around(nx: usize, ny: usize, k: usize) -> impl Iterator<Item = (usize, f64)> {
     let (row, col) = ((k / nx) as isize, (k % nx) as isize);
     const STEPS: [(isize, isize); 8] = [(0, 1), (1, 0), (0, -1), (-1, 0), (1, 1), (1, -1), (-1, -1), (-1, 1)];
     STEPS.iter().filter_map(move |(dr, dc)| {
@@ -395,7 +395,7 @@ impl Grid {
         self.lay.cell * self.lay.cell
     }
     /// Cells at the edge of what is known.
-    pub(super) fn at_edge(&self, k: usize) -> bool {
+    pub(crate) fn at_edge(&self, k: usize) -> bool {
         self.lay.on_rim(k) || self.lay.around(k).any(|(o, _)| self.cells[o] == Cell::Unknown)
     }
     /// Cells at a wall.

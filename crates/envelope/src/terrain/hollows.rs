@@ -9,92 +9,92 @@ use super::surface::around;
 use std::collections::VecDeque;
 
 /// No cell, no basin.
-pub(super) const NONE: u32 = u32::MAX;
+pub(crate) const NONE: u32 = u32::MAX;
 
 /// Ground as water meets it.
 #[derive(Debug, Clone)]
-pub(super) struct Land {
-    pub(super) nx: usize,
-    pub(super) ny: usize,
+pub(crate) struct Land {
+    pub(crate) nx: usize,
+    pub(crate) ny: usize,
     /// Side of a cell, metres.
-    pub(super) cell_m: f64,
+    pub(crate) cell_m: f64,
     /// Height; not a number where there is no land.
-    pub(super) z: Vec<f64>,
+    pub(crate) z: Vec<f64>,
     /// Water that reaches it and is not taken there leaves.
-    pub(super) open: Vec<bool>,
+    pub(crate) open: Vec<bool>,
 }
 
 impl Land {
-    pub(super) fn cell_m2(&self) -> f64 {
+    pub(crate) fn cell_m2(&self) -> f64 {
         self.cell_m * self.cell_m
     }
-    pub(super) fn is_land(&self, k: usize) -> bool {
+    pub(crate) fn is_land(&self, k: usize) -> bool {
         !self.z[k].is_nan()
     }
     /// The up to eight cells of land around one, with their distance in cells.
-    pub(super) fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
+    pub(crate) fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
         around(self.nx, self.ny, k).filter(|(o, _)| self.is_land(*o))
     }
 }
 
 /// How a hollow runs over.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) struct Brim {
+pub(crate) struct Brim {
     /// Its height.
-    pub(super) height: f64,
+    pub(crate) height: f64,
     /// The cell that is crossed at its height, and the first one beyond it.
-    pub(super) over: u32,
-    pub(super) beyond: u32,
+    pub(crate) over: u32,
+    pub(crate) beyond: u32,
 }
 
 /// A hollow, or two that have joined.
 #[derive(Debug, Clone)]
-pub(super) struct Node {
+pub(crate) struct Node {
     /// The two it joins; none for a hollow with one bottom.
-    pub(super) parts: Option<[usize; 2]>,
+    pub(crate) parts: Option<[usize; 2]>,
     /// What it becomes part of when it stands at its brim and the other part does too.
-    pub(super) whole: Option<usize>,
+    pub(crate) whole: Option<usize>,
     /// None where walls close it in and nothing leads out.
-    pub(super) brim: Option<Brim>,
+    pub(crate) brim: Option<Brim>,
     /// Its cells under the brim, from the lowest.
-    pub(super) cells: Vec<u32>,
+    pub(crate) cells: Vec<u32>,
     /// Volume under the height of each cell, m³.
     under: Vec<f64>,
     /// What it holds at its brim, m³.
-    pub(super) holds: f64,
+    pub(crate) holds: f64,
     /// Its lowest cell: of equal ones the first row, then the first column.
-    pub(super) lowest: u32,
+    pub(crate) lowest: u32,
 }
 
 /// The tree, and the way of every cell.
 #[derive(Debug, Clone)]
-pub(super) struct Hollows {
+pub(crate) struct Hollows {
     /// The next cell on the way down; itself at a bottom or over an open cell.
-    pub(super) down: Vec<u32>,
+    pub(crate) down: Vec<u32>,
     /// Cells of land so that each comes before the one it runs to.
-    pub(super) order: Vec<u32>,
+    pub(crate) order: Vec<u32>,
     /// By cell: the leaf it drains to, or none where it drains over an open cell.
-    pub(super) basin: Vec<u32>,
+    pub(crate) basin: Vec<u32>,
     /// The leaves first.
-    pub(super) nodes: Vec<Node>,
-    pub(super) leaves: usize,
+    pub(crate) nodes: Vec<Node>,
+    pub(crate) leaves: usize,
 }
 
 impl Node {
     /// Volume at a level, m³.
-    pub(super) fn volume(&self, land: &Land, level: f64) -> f64 {
+    pub(crate) fn volume(&self, land: &Land, level: f64) -> f64 {
         let n = self.cells.partition_point(|k| land.z[*k as usize] < level);
         if n == 0 { 0.0 } else { self.under[n - 1] + n as f64 * land.cell_m2() * (level - land.z[self.cells[n - 1] as usize]) }
     }
     /// The level at which it holds a volume; never over its brim.
-    pub(super) fn level(&self, land: &Land, volume: f64) -> f64 {
+    pub(crate) fn level(&self, land: &Land, volume: f64) -> f64 {
         let n = self.under.partition_point(|u| *u < volume).max(1);
         let z = land.z[self.cells[n - 1] as usize];
         let level = z + (volume - self.under[n - 1]) / (n as f64 * land.cell_m2());
         self.brim.map_or(level, |b| level.min(b.height))
     }
     /// How many of its cells lie under a level.
-    pub(super) fn wetted(&self, land: &Land, level: f64) -> usize {
+    pub(crate) fn wetted(&self, land: &Land, level: f64) -> usize {
         self.cells.partition_point(|k| land.z[*k as usize] < level)
     }
 }
@@ -148,7 +148,7 @@ impl Joined {
 }
 
 impl Hollows {
-    pub(super) fn of(land: &Land) -> Hollows {
+    pub(crate) fn of(land: &Land) -> Hollows {
         let n = land.z.len();
         let mut down = ways(land);
         // What is left over is a bottom: level patches without a lower neighbour, each around its first cell.

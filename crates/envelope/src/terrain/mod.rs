@@ -1,0 +1,4 @@
+//! Heights on a grid, and the hollows in them: what the ground and a flat roof have in common.
+
+pub(crate) mod hollows;
+pub mod surface;
