@@ -27,6 +27,8 @@ pub enum Units {
 const FOOT_M: f64 = 0.3048;
 const INCH_M: f64 = 0.0254;
 const GALLON_L: f64 = 3.785_411_784;
+/// Kilograms in a pound.
+const POUND_KG: f64 = 0.453_592_37;
 const SQUARE_FOOT_M2: f64 = FOOT_M * FOOT_M;
 const CUBIC_FOOT_M3: f64 = FOOT_M * FOOT_M * FOOT_M;
 
@@ -157,6 +159,16 @@ impl Units {
     /// A lot of water, cubic metres; gallons.
     pub fn water(self, m3: f64) -> String {
         self.show(|| format!("{} m³", fixed(m3, 2)), || format!("{} gal", fixed(m3 * 1000.0 / GALLON_L, 0)))
+    }
+
+    /// The load of water on a roof, kilograms on a square metre; pounds on a square foot.
+    pub fn load(self, kg_m2: f64) -> String {
+        self.show(|| format!("{} kg/m²", fixed(kg_m2, 0)), || format!("{} lb/sq ft", fixed(kg_m2 / POUND_KG * SQUARE_FOOT_M2, 1)))
+    }
+
+    /// A weight, kilograms; pounds.
+    pub fn weight(self, kg: f64) -> String {
+        self.show(|| format!("{} kg", fixed(kg, 0)), || format!("{} lb", fixed(kg / POUND_KG, 0)))
     }
 
     /// Some water, litres; gallons.

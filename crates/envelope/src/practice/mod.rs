@@ -286,7 +286,7 @@ mod tests {
 
     #[test]
     fn every_point_of_the_practice_has_schools_with_reasons() {
-        assert_eq!(points().len(), 38);
+        assert_eq!(points().len(), 40);
         for p in points() {
             assert!(!p.school.is_empty() && !p.what.is_empty() && p.why.ends_with('.'), "{}", p.key);
             let mut ids: Vec<_> = p.school.iter().map(|s| &s.id).collect();

@@ -3,12 +3,15 @@
 
 use super::checks::{ends, flights, kick_outs, offered, offered_free, sentence};
 use super::design::{Rain, RainInput, rain};
-use super::eaves::{Eave, Falling, Legs, eaves_of};
+use super::eaves::{Eave, Falling, Legs, Reach, eaves_of};
 use super::figures::MIN;
 pub use super::figures::{Arrival, EaveAccount, Flight, GutterAccount, Offered, OutletAccount, RainAccount, Remedy, SpillAccount, Sums};
+use super::flat::account::{Context, Prepared, flat, reaches};
+use super::flat::figures::FlatAccount;
+use super::flat::record::FlatRoof;
 use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
 use super::remedy::remedies;
-use super::runoff::{STOREY_M, descent, height_on};
+use super::runoff::{STOREY_M, height_on};
 use crate::gutter::run::{AlongGutter, Burst, RunInput, RunOutlet, Spill, run, run_now};
 use crate::gutter::tables::{drains_over, schools};
 use crate::measure::Units;
@@ -103,6 +106,7 @@ pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judge
         starts: BTreeMap::new(),
         eaves: vec![],
         gutters: vec![],
+        flats: vec![],
         arrivals: vec![],
         walls_m2: 0.0,
         offered: vec![],
@@ -122,7 +126,11 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
     let names = Names { roof: &input.roof, front: input.front_faces };
     let kept = &input.rainwater.gutters;
     let eaves_with: BTreeSet<&str> = kept.iter().flat_map(GutterRecord::eaves).collect();
-    let mut falling = Falling::new(s, eaves_of(s, &names), &eaves_with);
+    let flats = prepared_flats(s, input);
+    let worked = flats.iter().filter(|(_, p)| p.is_ok());
+    let decks: BTreeSet<String> = worked.flat_map(|(f, _)| super::flat::facets_of(s, &f.mass)).map(|f| f.id.clone()).collect();
+    let mut falling = Falling::new(s, eaves_of(s, &names, &decks), &eaves_with);
+    falling.with_decks(decks);
     out.starts = s.facets.iter().map(|f| (f.id.clone(), f.middle)).collect();
     // Without the front's direction the plan is not north up, and a compass direction says nothing in it.
     let wind = input.driving_rain_from.filter(|_| input.front_faces.is_some()).map(|b| {
@@ -131,9 +139,19 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
     });
     out.walls_m2 = falling.wall_rain(wind);
     let rain = out.design_mm_h;
-    let (order, ring) = downhill(kept, &falling);
+    let (order, ring) = downhill(kept, &flats, &falling);
     let mut done: BTreeMap<&str, GutterAccount> = BTreeMap::new();
-    for g in order {
+    let mut flats_done: BTreeMap<&str, FlatAccount> = BTreeMap::new();
+    let law = out.law.clone();
+    let cx = Context { rain_mm_h: rain, law: law.as_ref(), practice: &input.practice, judged, remedies: input.remedies };
+    for piece in order {
+        let g = match piece {
+            Piece::Gutter(g) => g,
+            Piece::Flat(record, prepared) => {
+                flats_done.insert(&record.mass, flat(record, prepared.as_ref().map_err(Clone::clone), &mut falling, &names, &cx, doubts));
+                continue;
+            }
+        };
         let account = gutter(g, &mut falling, rain, input, judged, doubts);
         for o in g.outlets.iter().filter(|o| judged && o.ends == Ends::Ground && o.distance.trim().is_empty()) {
             let at = if o.from_left.trim().is_empty() { String::new() } else { format!(" at {}", o.from_left.trim()) };
@@ -145,19 +163,36 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
         done.insert(&g.id, account);
     }
     if !ring.is_empty() {
-        let names: Vec<&str> = ring.iter().map(|g| g.id.as_str()).collect();
+        let called: Vec<String> = ring
+            .iter()
+            .map(|p| match p {
+                Piece::Gutter(g) => g.id.clone(),
+                Piece::Flat(f, _) => format!("the flat roof of {}", names.mass(&f.mass)),
+            })
+            .collect();
         let problem =
-            format!("The downspouts of {} run in a ring: water would go round for ever. Choose where one of them ends.", names.join(", "));
-        for g in ring {
-            done.insert(&g.id, GutterAccount::refused(g, problem.clone()));
+            format!("The downspouts of {} run in a ring: water would go round for ever. Choose where one of them ends.", called.join(", "));
+        for piece in ring {
+            match piece {
+                Piece::Gutter(g) => drop(done.insert(&g.id, GutterAccount::refused(g, problem.clone()))),
+                Piece::Flat(f, _) => {
+                    drop(flats_done.insert(&f.mass, flat(f, Err(problem.clone()), &mut falling, &names, &cx, doubts)));
+                }
+            }
         }
     }
+    out.flats = flats.iter().filter_map(|(f, _)| flats_done.remove(f.mass.as_str())).collect();
     out.gutters = kept.iter().filter_map(|g| done.remove(g.id.as_str())).collect();
     let hangs = |e: &Eave| kept.iter().find(|g| g.eaves().any(|k| k == e.key)).map(|g| g.id.as_str());
     out.eaves = falling.eaves.iter().map(|e| falling.account(e, rain, hangs(e))).collect();
     out.arrivals = falling.extra.iter().map(|p| Arrival { from: p.note.clone(), at: p.at, l_min: p.plan_area_m2 * rain / 60.0 }).collect();
     out.checks = kick_outs(&falling, rain, input.practice.units);
-    out.offered = if rain > 0.0 { offered_free(out, input.practice.units) } else { vec![] };
+    // Behind a parapet no gutter is missed.
+    let behind = |e: &EaveAccount| {
+        let of = |f: &&FlatRoof| e.key.starts_with(&format!("{}.", f.mass)) && f.parapet(e.face).ok().flatten().is_some();
+        e.key.contains('@') && input.rainwater.flats.iter().any(|f| of(&f))
+    };
+    out.offered = if rain > 0.0 { offered_free(out, &behind, input.practice.units) } else { vec![] };
     (out.sums, out.balance) = balance(out, &falling, input.practice.units);
     out.runoff = Some(falling.runoff);
 }
@@ -195,46 +230,80 @@ fn brought(o: &OutletRecord, eave: &Eave, x_m: f64, falling: &Falling<'_>) -> Op
     Some(Brought::Eave(p, height_on(edge, p)))
 }
 
-/// Gutters so that each comes after all that bring it water; those that bring water to one another in a ring apart.
-fn downhill<'g>(kept: &'g [GutterRecord], falling: &Falling<'_>) -> (Vec<&'g GutterRecord>, Vec<&'g GutterRecord>) {
-    let feeds = |g: &GutterRecord| -> BTreeSet<usize> {
-        let Ok(legs) = falling.legs(g.eaves()) else { return BTreeSet::new() };
-        let mut points: Vec<(Point, f64)> = Vec::new();
-        let end = |p: Point| {
-            let way = descent(falling.shape, p, &falling.hung);
-            way.points.last().copied().zip(way.leaves)
+/// What water goes through on its way: a gutter, or a flat roof.
+#[derive(Clone, Copy)]
+enum Piece<'g> {
+    Gutter(&'g GutterRecord),
+    Flat(&'g FlatRoof, &'g Result<Prepared, String>),
+}
+
+type Flats<'r> = Vec<(&'r FlatRoof, Result<Prepared, String>)>;
+
+/// The flat roofs that are kept, laid out.
+fn prepared_flats<'r>(s: &RoofShape, input: &'r RainAccountInput) -> Flats<'r> {
+    let flats = &input.rainwater.flats;
+    let placed = if flats.is_empty() { None } else { input.roof.placed(input.front_faces).ok() };
+    let of = |f: &FlatRoof| {
+        let mass = placed.as_ref().and_then(|p| p.masses.iter().find(|m| m.id == f.mass));
+        Prepared::new(f, mass.ok_or("The mass whose flat roof this was is gone. Choose another, or take it away.")?, s)
+    };
+    flats.iter().map(|f| (f, of(f))).collect()
+}
+
+/// Gutters and flat roofs so that each comes after all that bring it water; those that bring water to one another in a ring apart.
+fn downhill<'g>(kept: &'g [GutterRecord], flats: &'g Flats<'_>, falling: &Falling<'_>) -> (Vec<Piece<'g>>, Vec<Piece<'g>>) {
+    let pieces: Vec<Piece<'g>> = flats.iter().map(|(f, p)| Piece::Flat(f, p)).chain(kept.iter().map(Piece::Gutter)).collect();
+    let reached = |piece: &Piece<'_>| -> Vec<Reach> {
+        let g = match piece {
+            Piece::Gutter(g) => g,
+            Piece::Flat(f, p) => return p.as_ref().map(|p| reaches(f, p, falling)).unwrap_or_default(),
         };
+        let Ok(legs) = falling.legs(g.eaves()) else { return vec![] };
+        let mut out: Vec<Reach> = Vec::new();
         for o in g.outlets.iter().filter(|o| o.ends == Ends::LowerRoof) {
             let x = metres("", &o.from_left).unwrap_or(0.0);
             let (leg, x) = legs.at(x);
-            points.extend(match brought(o, &falling.eaves[leg.eave], x, falling) {
-                Some(Brought::Roof(p)) => end(p),
-                Some(Brought::Eave(p, z)) => Some((p, z)),
+            out.extend(match brought(o, &falling.eaves[leg.eave], x, falling) {
+                Some(Brought::Roof(p)) => falling.reach(p),
+                Some(Brought::Eave(p, z)) => Some(Reach::Eave(p, z)),
                 None => None,
             });
         }
         for leg in legs.0.iter().filter(|l| falling.eaves[l.eave].over_roof) {
             // It may spill anywhere along its brim.
             let eave = &falling.eaves[leg.eave];
-            points.extend((0..=4).filter_map(|k| spilt_onto(falling, eave, leg.length_m * k as f64 / 4.0)).filter_map(end));
+            let places = (0..=4).filter_map(|k| spilt_onto(falling, eave, leg.length_m * k as f64 / 4.0));
+            out.extend(places.filter_map(|p| falling.reach(p)));
         }
-        let meets = |t: &GutterRecord| {
+        out
+    };
+    let meets = |t: &Piece<'_>, all: &[Reach]| match t {
+        Piece::Gutter(t) => {
             let edges: Vec<&Edge> = t.eaves().filter_map(|k| falling.eave(k)).map(|e| falling.edge(e)).collect();
             let near = |e: &Edge, p: Point, z: f64| {
                 length(p, crate::plane::nearest(p, e.p0, e.p1)) < super::eaves::AT_END_M && (height_on(e, p) - z).abs() < STOREY_M
             };
-            edges.iter().any(|e| points.iter().any(|(p, z)| near(e, *p, *z)))
-        };
-        (0..kept.len()).filter(|k| meets(&kept[*k])).collect()
+            all.iter().any(|r| matches!(r, Reach::Eave(p, z) if edges.iter().any(|e| near(e, *p, *z))))
+        }
+        Piece::Flat(f, _) => {
+            let own = super::flat::facets_of(falling.shape, &f.mass);
+            all.iter().any(|r| matches!(r, Reach::Lies(facet) if own.iter().any(|o| o.id == *facet)))
+        }
     };
-    let next: Vec<BTreeSet<usize>> = kept.iter().map(feeds).collect();
-    let mut left: Vec<usize> = (0..kept.len()).collect();
+    let next: Vec<BTreeSet<usize>> = pieces
+        .iter()
+        .map(|p| {
+            let all = reached(p);
+            (0..pieces.len()).filter(|k| meets(&pieces[*k], &all)).collect()
+        })
+        .collect();
+    let mut left: Vec<usize> = (0..pieces.len()).collect();
     let mut order = Vec::new();
-    // A gutter is ready when nothing that is left brings it water.
+    // A piece is ready when nothing that is left brings it water.
     while let Some(at) = left.iter().position(|k| left.iter().all(|o| !next[*o].contains(k))) {
-        order.push(&kept[left.remove(at)]);
+        order.push(pieces[left.remove(at)]);
     }
-    (order, left.into_iter().map(|k| &kept[k]).collect())
+    (order, left.into_iter().map(|k| pieces[k]).collect())
 }
 
 /// A point of the roof below, just outside a brim.
@@ -422,19 +491,25 @@ fn balance(a: &RainAccount, falling: &Falling<'_>, u: Units) -> (Sums, String) {
     // A gutter that could not be worked out pours like an eave without one.
     let works = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
     let trapped: f64 = r.point_discharges.iter().filter(|p| p.trapped).map(|p| p.plan_area_m2).sum();
-    let flat: f64 = r.flat_receives_m2.values().sum();
+    // What lies on a flat roof that was worked out has gone on, or is said to be held there.
+    let flat: f64 = r.flat_receives_m2.iter().filter(|(f, _)| !falling.decks.contains(*f)).map(|(_, m2)| m2).sum();
+    let failed = a.flats.iter().filter(|f| f.problem.is_some()).flat_map(|f| super::flat::facets_of(falling.shape, &f.mass));
+    let failed: f64 = failed.filter(|f| falling.decks.contains(&f.id)).map(|f| f.plan_area_m2).sum();
+    let lies: f64 = falling.landed.iter().map(|l| l.area_m2).sum();
+    let rises: f64 = a.flats.iter().map(|f| f.held_l_min).sum();
+    let off_flats = a.flats.iter().flat_map(|f| &f.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum::<f64>();
     let sums = Sums {
         roof: r.total_plan_m2 * per,
         walls: a.walls_m2 * per,
-        outlets: a.gutters.iter().flat_map(|g| &g.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum(),
+        outlets: off_flats + a.gutters.iter().flat_map(|g| &g.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum::<f64>(),
         spilt: a.gutters.iter().flat_map(|g| &g.spills).filter(|s| !s.onto_roof).map(|s| s.l_min).sum(),
         free: a.eaves.iter().filter(|e| !works(&e.gutter) && e.drops_m.is_none()).map(|e| e.l_min).sum(),
-        held: (flat + trapped + falling.extra_held_m2) * per,
+        held: (flat + failed + lies + trapped + falling.extra_held_m2) * per + rises,
     };
     // A sum of nothing is −0; nobody wants to read that.
     let sums = Sums { outlets: sums.outlets + 0.0, spilt: sums.spilt + 0.0, free: sums.free + 0.0, held: sums.held + 0.0, ..sums };
     let mut parts = vec![
-        format!("{} through downspouts", u.flow(sums.outlets)),
+        format!("{} through {}", u.flow(sums.outlets), if a.flats.is_empty() { "downspouts" } else { "downspouts, drains and scuppers" }),
         format!("{} spilt from gutters", u.flow(sums.spilt)),
         format!("{} off eaves without a gutter", u.flow(sums.free)),
     ];

@@ -221,7 +221,7 @@ pub(crate) fn offered(
 }
 
 /// What is wrong where no gutter hangs: eaves that pour free, onto the ground or onto a roof below.
-pub(crate) fn offered_free(a: &RainAccount, units: Units) -> Vec<Offered> {
+pub(crate) fn offered_free(a: &RainAccount, behind: &dyn Fn(&EaveAccount) -> bool, units: Units) -> Vec<Offered> {
     let u = units.first();
     /// A porch roof or less pours without harm, m².
     const SMALL_M2: f64 = 4.0;
@@ -229,7 +229,7 @@ pub(crate) fn offered_free(a: &RainAccount, units: Units) -> Vec<Offered> {
     const SPLASH_M: f64 = 0.3;
     a.eaves
         .iter()
-        .filter(|e| e.gutter.is_none() && e.sheet_m2 + e.burst_m2 > SMALL_M2)
+        .filter(|e| e.gutter.is_none() && e.sheet_m2 + e.burst_m2 > SMALL_M2 && !behind(e))
         .filter_map(|e| {
             let line = match e.drops_m {
                 None => format!("no gutter at the {}, {} pour free", e.label, u.flow(e.l_min)),

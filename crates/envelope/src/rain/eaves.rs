@@ -2,7 +2,10 @@
 //! from gutters higher up.
 
 use super::figures::EaveAccount;
-use super::runoff::{EaveSheet, PointDischarge, Runoff, STOREY_M, descent, facet_at, height_on, runoff_of, runoff_with, starts_left};
+use super::flat::account::Landing;
+use super::runoff::{
+    EaveSheet, PointDischarge, Runoff, STOREY_M, descent, facet_at, height_on, outward_of, runoff_of, runoff_with, starts_left,
+};
 use crate::gutter::downspout::L_S_PER_GPM;
 use crate::plane::{Point, length};
 use crate::roof::details::Names;
@@ -22,20 +25,40 @@ pub(crate) struct Eave {
 }
 
 /// Every eave that water leaves by, in a lasting order.
-pub(crate) fn eaves_of(s: &RoofShape, names: &Names<'_>) -> Vec<Eave> {
+pub(crate) fn eaves_of(s: &RoofShape, names: &Names<'_>, decks: &BTreeSet<String>) -> Vec<Eave> {
     let dry = runoff_of(s);
     let borders = dry.eave_sheet.iter().map(|e| (e.edge.as_str(), false));
     let steps = dry.crossing.iter().filter(|c| c.kind == EdgeKind::EaveOverRoof).map(|c| (c.edge.as_str(), true));
     let mut out: Vec<(f64, Eave)> = Vec::new();
-    for (id, over_roof) in borders.chain(steps) {
+    let flat = s.edges.iter().filter(|e| decks.contains(&e.facet)).filter_map(|e| match e.kind {
+        EdgeKind::FlatEdge => Some((e.id.as_str(), false)),
+        EdgeKind::FlatEdgeOverRoof => Some((e.id.as_str(), true)),
+        _ => None,
+    });
+    for (id, over_roof) in borders.chain(steps).chain(flat) {
         let Some(k) = s.edges.iter().position(|e| e.id == id) else { continue };
         let edge = &s.edges[k];
         let Some(f) = s.facets.iter().find(|f| f.id == edge.facet) else { continue };
         let left = if starts_left(s, edge) { edge.p0 } else { edge.p1 };
         // Order along the eave, from the left, to tell pieces of one slope apart.
         let along = left[0] * f.height[2] - left[1] * f.height[1];
-        let label = names.facet(f).replacen("slope", "eave", 1) + if over_roof { " over the lower roof" } else { "" };
-        out.push((along, Eave { key: f.id.clone(), edge: k, label, face: names.face(f), over_roof }));
+        let flat = decks.contains(&f.id);
+        let face = if flat { names.face_toward(outward_of(s, edge)) } else { names.face(f) };
+        let side = face.name().to_lowercase();
+        let (key, of) = if flat {
+            (format!("{}@{side}", f.id), format!("{side} edge of the {}", names.facet(f)))
+        } else {
+            (f.id.clone(), names.facet(f).replacen("slope", "eave", 1))
+        };
+        let label = of + if over_roof { " over the lower roof" } else { "" };
+        // A flat roof has no way down: its pieces are ordered by their place along the edge.
+        let along = if flat {
+            let out = outward_of(s, edge);
+            out[0] * left[1] - out[1] * left[0]
+        } else {
+            along
+        };
+        out.push((along, Eave { key, edge: k, label, face, over_roof }));
     }
     out.sort_by(|a, b| a.1.over_roof.cmp(&b.1.over_roof).then(a.1.key.cmp(&b.1.key)).then(a.0.total_cmp(&b.0)));
     let mut list: Vec<Eave> = out.into_iter().map(|o| o.1).collect();
@@ -104,6 +127,14 @@ pub(crate) struct Share {
     pub(crate) area_m2: f64,
 }
 
+/// What water from a point of the roof comes to.
+pub(crate) enum Reach {
+    /// An eave, at a point of it and its height.
+    Eave(Point, f64),
+    /// A flat facet that is worked out.
+    Lies(String),
+}
+
 /// All the water of a roof on its way to the eaves.
 pub(crate) struct Falling<'a> {
     pub(crate) shape: &'a RoofShape,
@@ -115,6 +146,10 @@ pub(crate) struct Falling<'a> {
     pub(crate) extra: Vec<PointDischarge>,
     /// Of it, what stays on the roof.
     pub(crate) extra_held_m2: f64,
+    /// What comes to lie on flat facets that are worked out, until that is done.
+    pub(crate) landed: Vec<Landing>,
+    /// Those facets.
+    pub(crate) decks: BTreeSet<String>,
 }
 
 impl<'a> Falling<'a> {
@@ -122,7 +157,30 @@ impl<'a> Falling<'a> {
         let hung: BTreeSet<String> =
             eaves.iter().filter(|e| e.over_roof && gutters.contains(e.key.as_str())).map(|e| shape.edges[e.edge].id.clone()).collect();
         let runoff = runoff_with(shape, &hung);
-        Falling { shape, eaves, hung, runoff, extra: vec![], extra_held_m2: 0.0 }
+        Falling { shape, eaves, hung, runoff, extra: vec![], extra_held_m2: 0.0, landed: vec![], decks: BTreeSet::new() }
+    }
+
+    /// These flat facets are worked out: what lies on them goes on. Their edges are eaves, whose water comes as bursts.
+    pub(crate) fn with_decks(&mut self, decks: BTreeSet<String>) {
+        let here = self.runoff.landed.iter().filter(|(f, _, _)| decks.contains(f));
+        self.landed = here.map(|(f, at, area)| Landing { facet: f.clone(), at: *at, area_m2: *area }).collect();
+        for e in &self.eaves {
+            let edge = &self.shape.edges[e.edge];
+            if decks.contains(&edge.facet) && (!e.over_roof || self.hung.contains(&edge.id)) {
+                self.runoff.eave_sheet.push(EaveSheet {
+                    edge: edge.id.clone(),
+                    facet: edge.facet.clone(),
+                    p0: edge.p0,
+                    p1: edge.p1,
+                    length_m: edge.plan_m,
+                    own_facet_m2: 0.0,
+                    from_roofs_above_m2: 0.0,
+                    sheet_total_m2: 0.0,
+                    along: vec![],
+                });
+            }
+        }
+        self.decks = decks;
     }
 
     pub(crate) fn eave(&self, key: &str) -> Option<&Eave> {
@@ -204,10 +262,24 @@ impl<'a> Falling<'a> {
         [(b[1] - a[1]) / d, -(b[0] - a[0]) / d]
     }
 
+    /// What water dropped onto the roof at a point comes to; none where it stays.
+    pub(crate) fn reach(&self, from: Point) -> Option<Reach> {
+        let way = descent(self.shape, from, &self.hung);
+        match (way.leaves, way.lies) {
+            (Some(z), _) => way.points.last().map(|p| Reach::Eave(*p, z)),
+            (None, Some((facet, _))) => self.decks.contains(&facet).then_some(Reach::Lies(facet)),
+            _ => None,
+        }
+    }
+
     /// Water dropped onto the roof at a point runs on; where it comes to an eave it is a burst there. `false` when it stays.
     pub(crate) fn drop_at(&mut self, from: Point, area_m2: f64, note: &str) -> bool {
         let way = descent(self.shape, from, &self.hung);
         let Some((at, z_m)) = way.points.last().copied().zip(way.leaves) else {
+            if let Some((facet, at)) = way.lies.filter(|(f, _)| self.decks.contains(f)) {
+                self.landed.push(Landing { facet, at, area_m2 });
+                return true;
+            }
             self.extra_held_m2 += area_m2;
             return false;
         };

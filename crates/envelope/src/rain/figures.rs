@@ -1,6 +1,7 @@
 //! What the account of the rain says, as figures: eaves, outlets, gutters, what is offered, remedies.
 
 use super::design::Rain;
+use super::flat::figures::FlatAccount;
 use super::overshoot::Overshoot;
 use super::runoff::Runoff;
 use crate::gutter::run::Run;
@@ -182,6 +183,9 @@ pub struct RainAccount {
     pub eaves: Vec<EaveAccount>,
     /// The gutters.
     pub gutters: Vec<GutterAccount>,
+    /// The flat roofs.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub flats: Vec<FlatAccount>,
     /// Water that comes to the roof otherwise than as rain on it.
     pub arrivals: Vec<Arrival>,
     /// Walls that drain onto roofs, half of their area, m².

@@ -116,6 +116,10 @@ pub struct Runoff {
     pub point_discharges: Vec<PointDischarge>,
     /// What flat facets keep, their own rain and what they get.
     pub flat_receives_m2: BTreeMap<String, f64>,
+    /// Where what comes from above lands on flat facets: the facet, the place, m².
+    #[serde(skip)]
+    #[cfg_attr(feature = "schema", schema(ignore))]
+    pub(crate) landed: Vec<(String, [f64; 2], f64)>,
     /// All of it.
     pub total_plan_m2: f64,
 }

@@ -6,6 +6,7 @@ pub mod compare;
 pub mod design;
 pub(crate) mod eaves;
 mod figures;
+pub mod flat;
 mod flows;
 pub mod overshoot;
 pub mod record;

@@ -1,5 +1,6 @@
 //! Rainwater as it is kept: the rain to design for, and the gutters as they were met, in the person's own units.
 
+use super::flat::record::FlatRoof;
 use crate::gutter::downspout::Bore;
 use crate::gutter::section::Section;
 use crate::job::{SHORT_TEXT, too_long};
@@ -151,6 +152,9 @@ pub struct Rainwater {
     pub rains: Vec<Storm>,
     /// The gutters.
     pub gutters: Vec<GutterRecord>,
+    /// Flat roofs: parapets, falls, drains and scuppers.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub flats: Vec<FlatRoof>,
     /// What a change costs, by its name, where it is not the usual figure.
     pub costs: BTreeMap<String, f64>,
 }
@@ -298,6 +302,13 @@ impl Rainwater {
                 if !o.distance.trim().is_empty() {
                     metres("The distance from the wall", &o.distance).map_err(|m| err(at(&format!("outlets.{k}.distance")), m))?;
                 }
+            }
+        }
+        let mut masses = BTreeSet::new();
+        for f in &self.flats {
+            f.check()?;
+            if !masses.insert(&f.mass) {
+                return Err(err(format!("flats.{}.mass", f.mass), "The flat roof of one mass is kept once. Take the other away.".into()));
             }
         }
         match self.costs.values().find(|c| !(0.0..=1e6).contains(*c)) {

@@ -138,6 +138,7 @@ struct Work<'a> {
     sheets: BTreeMap<usize, Vec<Stretch>>,
     points: Vec<PointDischarge>,
     flat: BTreeMap<String, f64>,
+    landed: Vec<(String, Point, f64)>,
     hung: &'a BTreeSet<String>,
 }
 
@@ -161,6 +162,7 @@ pub fn runoff_with(shape: &RoofShape, hung: &BTreeSet<String>) -> Runoff {
         sheets: BTreeMap::new(),
         points: Vec::new(),
         flat: BTreeMap::new(),
+        landed: Vec::new(),
     };
     for f in &shape.facets {
         let Some(cut) = &w.cuts[f.id.as_str()] else {
@@ -192,9 +194,23 @@ pub fn runoff_with(shape: &RoofShape, hung: &BTreeSet<String>) -> Runoff {
     w.done()
 }
 
+/// The way water leaves a facet over one of its edges: down its slope, or off a flat roof straight over the edge.
+pub(crate) fn outward_of(shape: &RoofShape, e: &Edge) -> Point {
+    let Some(f) = shape.facets.iter().find(|f| f.id == e.facet) else { return [0.0, -1.0] };
+    if f.height[1].hypot(f.height[2]) > 1e-9 {
+        return [-f.height[1], -f.height[2]];
+    }
+    let d = length(e.p0, e.p1).max(1e-9);
+    let side = [(e.p1[1] - e.p0[1]) / d, -(e.p1[0] - e.p0[0]) / d];
+    let middle = on(e, 0.5);
+    let beyond = [middle[0] + side[0] * BEYOND_M, middle[1] + side[1] * BEYOND_M];
+    let inward = facet_at(shape, beyond).is_some_and(|o| o.id == f.id);
+    if inward { side.map(|v| -v) } else { side }
+}
+
 /// Whether the first end of an edge is the left one, to somebody who stands below it and looks at the roof.
 pub fn starts_left(shape: &RoofShape, e: &Edge) -> bool {
-    let down = shape.facets.iter().find(|f| f.id == e.facet).map_or([0.0, -1.0], |f| [-f.height[1], -f.height[2]]);
+    let down = outward_of(shape, e);
     // Looking up the slope, the left hand points along (down.y, −down.x).
     let along = [e.p1[0] - e.p0[0], e.p1[1] - e.p0[1]];
     along[0] * down[1] - along[1] * down[0] < 0.0
@@ -205,6 +221,8 @@ pub(crate) struct Descent {
     pub(crate) points: Vec<Point>,
     /// How high it runs off the roof; none when it stays on it: a flat roof, a level valley.
     pub(crate) leaves: Option<f64>,
+    /// The flat facet it comes to lie on, and where.
+    pub(crate) lies: Option<(String, Point)>,
 }
 
 /// The way a drop takes from a point of the roof down to where it leaves it: straight down each slope, along valleys and
@@ -221,7 +239,7 @@ pub(crate) fn facet_at(shape: &RoofShape, p: Point) -> Option<&Facet> {
 
 /// [`way_down`] that ends in gutters hung under eaves over a lower roof as well.
 pub(crate) fn descent(shape: &RoofShape, from: Point, hung: &BTreeSet<String>) -> Descent {
-    let mut out = Descent { points: vec![from], leaves: None };
+    let mut out = Descent { points: vec![from], leaves: None, lies: None };
     let mut at = from;
     let mut foot_z = None;
     for _ in 0..MOST_STOREYS {
@@ -229,7 +247,10 @@ pub(crate) fn descent(shape: &RoofShape, from: Point, hung: &BTreeSet<String>) -
             out.leaves = foot_z;
             break;
         };
-        let Some(cut) = Cut::of(shape, f) else { break };
+        let Some(cut) = Cut::of(shape, f) else {
+            out.lies = Some((f.id.clone(), at));
+            break;
+        };
         let Some(side) = cut.below(at) else { break };
         let a = cut.across[0] * at[0] + cut.across[1] * at[1];
         let met = cut.point(a, side.up(a.clamp(side.a0, side.a1)));
@@ -333,7 +354,13 @@ impl<'a> Work<'a> {
             return self.trap(on(e, (s.t0 + s.t1) / 2.0), s.area(e.plan_m), "has no way down");
         }
         let Some(Some(cut)) = self.cuts.get(facet) else {
-            *self.flat.entry(facet.to_owned()).or_default() += s.area(e.plan_m);
+            // A line of water is told in pieces of about half a metre.
+            let pieces = ((s.t1 - s.t0) * e.plan_m / 0.5).ceil().max(1.0) as usize;
+            for k in 0..pieces {
+                let t = |k: usize| s.t0 + (s.t1 - s.t0) * k as f64 / pieces as f64;
+                let piece = s.part(t(k), t(k + 1));
+                self.stays_on(facet, on(e, f64::midpoint(piece.t0, piece.t1)), piece.area(e.plan_m));
+            }
             return;
         };
         let put = |t: f64| {
@@ -417,8 +444,7 @@ impl<'a> Work<'a> {
     /// A point of water runs straight down a facet.
     fn run(&mut self, facet: &str, from: Point, area: f64, storey: usize) {
         let Some(Some(cut)) = self.cuts.get(facet) else {
-            *self.flat.entry(facet.to_owned()).or_default() += area;
-            return;
+            return self.stays_on(facet, from, area);
         };
         let Some(side) = cut.below(from).filter(|_| storey <= MOST_STOREYS) else {
             return self.trap(from, area, "has no way down");
@@ -448,6 +474,12 @@ impl<'a> Work<'a> {
             }
             _ => self.gather(facet, k, area, storey + 1),
         }
+    }
+
+    /// Water comes to a flat facet from above.
+    fn stays_on(&mut self, facet: &str, at: Point, area: f64) {
+        *self.flat.entry(facet.to_owned()).or_default() += area;
+        self.landed.push((facet.to_owned(), at, area));
     }
 
     /// The sheet along an edge in metres from its left end, seen from outside.
@@ -545,6 +577,7 @@ impl<'a> Work<'a> {
             crossing,
             point_discharges: points,
             flat_receives_m2: self.flat,
+            landed: self.landed,
             total_plan_m2: self.shape.plan_area_m2,
         }
     }

@@ -253,6 +253,12 @@ impl Names<'_> {
         let down = f.downslope_azimuth_deg.and_then(|a| Bearing::new(a.rem_euclid(360.0)).ok());
         down.map_or(Face::Front, |d| Face::nearest(d, front))
     }
+    /// The face that looks the way of a vector on the plan.
+    pub(crate) fn face_toward(&self, way: [f64; 2]) -> Face {
+        let front = self.front.unwrap_or_else(|| Bearing::new(180.0).expect("south is a direction"));
+        let bearing = Bearing::new(way[0].atan2(way[1]).to_degrees().rem_euclid(360.0)).ok();
+        bearing.map_or(Face::Front, |b| Face::nearest(b, front))
+    }
     pub(crate) fn masses(f: &str) -> impl Iterator<Item = &str> {
         f.split('|').filter_map(|p| p.split('.').next())
     }
