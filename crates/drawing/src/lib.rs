@@ -1,6 +1,7 @@
 //! Every picture that is made of lines, drawn once: the page, a file and print show the same one, and only the look differs.
 
 mod cracks;
+mod flat;
 mod floor;
 mod ground;
 mod laps;
@@ -17,6 +18,7 @@ mod wheel;
 mod years;
 
 pub use cracks::cracks_svg;
+pub use flat::{FlatState, flat_hour_svg, flat_svg};
 pub use floor::floor_svg;
 pub use ground::{GroundOver, ground_svg, transect_svg};
 pub use laps::laps_svg;

@@ -26,6 +26,19 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
     for e in &shape.edges {
         s.line(frame.at(e.p0), frame.at(e.p1), &format!(r#"stroke="{}" stroke-width="1""#, look.ink));
     }
+    for f in &rain.flats {
+        crate::flat::standing(&mut s, &|p| frame.at(p), &f.rain);
+        for o in &f.outlets {
+            let [x, y] = frame.at(o.at);
+            let words = format!("{}: {}", o.name, look.units.flow(o.l_min));
+            s.raw(&format!(
+                r#"<circle cx="{x:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"><title>{}</title></circle>"#,
+                look.water,
+                look.ink,
+                escape(&words)
+            ));
+        }
+    }
     let most = rain.eaves.iter().map(|e| e.l_min).fold(1.0, f64::max);
     let wide = |l_min: f64| 1.5 + 8.0 * (l_min / most).sqrt();
     let per = rain.design_mm_h / 60.0;

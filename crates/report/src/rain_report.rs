@@ -1,7 +1,8 @@
 //! Rainwater in the report: the plan with its flows, every eave, every gutter, a long section of each that fails.
 
 use account::Case;
-use drawing::{Look, flow_svg, section_svg};
+use drawing::{FlatState, Look, flat_svg, flow_svg, section_svg};
+use envelope::roof::access::capital;
 use envelope::round::NoteKind;
 use envelope::site::Zone;
 use serde_json::{Value, json};
@@ -42,8 +43,27 @@ pub(crate) fn rain_data(case: &Case) -> Value {
             json!({ "id": g.id, "sentence": g.sentence, "outlets": outlets, "flights": flights, "allowed": allowed, "section": section })
         })
         .collect();
+    let flats: Vec<Value> = a
+        .flats
+        .iter()
+        .map(|f| {
+            let outlets: Vec<String> = f
+                .outlets
+                .iter()
+                .map(|o| {
+                    let state = if o.blocked { "blocked when seen" } else { o.ends.as_str() };
+                    format!("{}: {}, {} over its sill, {state}", capital(&o.name), u.flow(o.l_min), u.depth(o.head_m))
+                })
+                .collect();
+            let worst = if f.blocked.as_ref().is_some_and(|b| b.depth_m > f.rain.depth_m) { FlatState::Blocked } else { FlatState::Rain };
+            json!({
+                "label": capital(&f.label), "sentence": f.sentence, "caution": f.caution, "outlets": outlets,
+                "plan": flat_svg(f, worst, look), "state": if worst == FlatState::Blocked { "with its outlets blocked" } else { "in the design rain" },
+            })
+        })
+        .collect();
     json!({
-        "plan": plan, "plan_alt": format!("Roof plan with its flows. {}", a.balance), "design": a.design, "balance": a.balance,
+        "flats": flats, "plan": plan, "plan_alt": format!("Roof plan with its flows. {}", a.balance), "design": a.design, "balance": a.balance,
         "eaves": eaves, "gutters": gutters, "doubts": a.doubts, "school": view.practice.rule("gutter-sizing").words(),
     "checks": a.checks,
         // What the hose has to show; one that was kept on the round already prints with its place.

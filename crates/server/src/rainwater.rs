@@ -7,11 +7,12 @@ use crate::http::{Ask, Put, id};
 use crate::keep::keep;
 use account::Case;
 use actix_web::{get, post, put, web};
-use drawing::{Look, flow_svg, section_svg};
+use drawing::{FlatState, Look, flat_hour_svg, flat_svg, flow_svg, section_svg};
 use envelope::rain::account::{RainAccount, rain_account};
 use envelope::rain::compare::{Comparison, changes, compare};
 use envelope::rain::record::{NamedRain, Rainwater};
 use envelope::rain::remedy::COSTS;
+use envelope::roof::record::RoofForm;
 use instruments::IntensityTable;
 use ledger::{Kind, Record};
 use serde::{Deserialize, Serialize};
@@ -35,12 +36,38 @@ pub(crate) struct RainPage {
     plan: Option<String>,
     /// A long section of each gutter, for the page; empty where it could not be worked out.
     sections: Vec<String>,
+    /// Drawings of each flat roof, for the page.
+    flats: Vec<FlatDrawings>,
+    /// The masses with a flat roof.
+    flat_masses: Vec<FlatMass>,
     /// Rains that can be looked at by name.
     rains: Vec<NamedRain>,
     /// What changes cost.
     costs: Vec<ChangeCost>,
     /// Before and after, when a change is tried.
     comparison: Option<Comparison>,
+}
+
+/// A flat roof drawn; empty where it could not be worked out.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct FlatDrawings {
+    /// In the design rain.
+    rain: Option<String>,
+    /// With its outlets blocked.
+    blocked: Option<String>,
+    /// After the rain.
+    after: Option<String>,
+    /// Its depth through an hour's storm.
+    hour: Option<String>,
+}
+
+/// A mass with a flat roof.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct FlatMass {
+    /// Its short name.
+    mass: String,
+    /// What people call it.
+    name: String,
 }
 
 /// What a change costs, an estimate that can be changed.
@@ -83,6 +110,25 @@ fn page(case: &Case, rainwater: Rainwater, look: &Looking) -> Result<RainPage, A
             .iter()
             .map(|g| g.run.as_ref().map_or_else(String::new, |r| section_svg(r, &g.id, Look::PAGE.in_units(case.practice().units))))
             .collect(),
+        flats: account
+            .flats
+            .iter()
+            .map(|f| {
+                let look = Look::PAGE.in_units(case.practice().units);
+                let of = |state| flat_svg(f, state, look);
+                FlatDrawings {
+                    rain: of(FlatState::Rain),
+                    blocked: of(FlatState::Blocked),
+                    after: of(FlatState::After),
+                    hour: flat_hour_svg(f, look),
+                }
+            })
+            .collect(),
+        flat_masses: {
+            let roof = case.roof_kept();
+            let flat = roof.masses.iter().filter(|m| m.form == RoofForm::Flat);
+            flat.map(|m| FlatMass { mass: m.id.clone(), name: m.name.clone() }).collect()
+        },
         rains: rainwater.named_rains(),
         rainwater,
         costs: COSTS.iter().map(|(change, words, usual)| ChangeCost { change, words, usual: *usual }).collect(),
@@ -153,11 +199,14 @@ pub(crate) async fn save_rainwater(
             /// Any rain shows what cannot be worked out at all.
             const SOME_RAIN: f64 = 100.0;
             let a = rain_account(&case.rain_input(body, Some(SOME_RAIN), false));
-            Ok(a.gutters.iter().find_map(|g| Some((g.id.clone(), g.problem.clone()?))))
+            let gutters =
+                a.gutters.iter().filter_map(|g| Some((format!("gutters.{}.outlets", g.id), format!("{}: {}", g.id, g.problem.clone()?))));
+            let flats = a.flats.iter().filter_map(|f| Some((format!("flats.{}.mass", f.mass), f.problem.clone()?)));
+            Ok(gutters.chain(flats).next())
         })
         .await?;
     keep(app, ask, job, entity, put, move |_, _| match problem {
-        Some((gutter, why)) => Err(ApiError::field(&format!("gutters.{gutter}.outlets"), format!("{gutter}: {why}"))),
+        Some((field, why)) => Err(ApiError::field(&field, why)),
         None => Ok(()),
     })
     .await

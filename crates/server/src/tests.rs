@@ -933,6 +933,40 @@ async fn gutters_are_hung_looked_at_and_taken_back() {
     assert_eq!(b.get(&format!("{rain}/weather")).await.json()["simulated"], true);
 }
 
+#[actix_web::test]
+async fn a_flat_roof_is_kept_drawn_and_refused_where_it_cannot_be() {
+    let b = bench().await;
+    let (roof, rain) = (format!("/api/jobs/{JOB}/roof"), format!("/api/jobs/{JOB}/rainwater"));
+    let mut masses = measured();
+    masses["masses"][1] = json!({ "id": "B", "name": "shop", "length": "5 m", "depth": "4 m", "form": "flat", "eave": "2.4 m", "overhang": "0",
+        "against": { "mass": "A", "face": "rear", "from_left": "3 m" } });
+    b.change(Method::PUT, &roof, &json!({ "base": null, "body": masses })).await;
+    assert_eq!(b.get(&rain).await.json()["flat_masses"], json!([{ "mass": "B", "name": "shop" }]));
+    let scupper = json!({ "kind": "scupper", "face": "rear", "from_left": "2 m", "size": "200 x 100 mm", "distance": "1 m" });
+    let flat = json!({ "mass": "B", "parapets": { "rear": "10 in", "left": "10 in", "right": "10 in" }, "outlets": [scupper] });
+    let body = json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "flats": [flat] });
+    assert_eq!(b.change(Method::PUT, &rain, &json!({ "base": null, "body": body })).await.status, 200);
+    let page = b.get(&rain).await.json();
+    let a = &page["account"]["flats"][0];
+    assert!(a["rain"]["depth_m"].as_f64().unwrap() > 0.01 && a["problem"].is_null(), "{a}");
+    assert!((a["blocked"]["depth_m"].as_f64().unwrap() - 0.254).abs() < 1e-3, "it fills to its parapet: {}", a["blocked"]);
+    for drawn in ["rain", "blocked", "after", "hour"] {
+        assert!(page["flats"][0][drawn].as_str().unwrap().starts_with("<svg"), "{drawn}");
+    }
+    // A scupper that is not on the roof is refused at its field, and what was kept stays.
+    let mut off = body.clone();
+    off["flats"][0]["outlets"][0]["from_left"] = json!("9 m");
+    let fault = b.change(Method::PUT, &rain, &json!({ "base": 1, "body": off })).await.fault();
+    assert_eq!((fault.0, fault.2.as_str()), (422, "flats.B.mass"));
+    off["flats"][0]["outlets"][0]["from_left"] = json!("two metres");
+    assert_eq!(b.change(Method::PUT, &rain, &json!({ "base": 1, "body": off })).await.fault().2, "flats.B.outlets.0.from_left");
+    assert_eq!(b.get(&rain).await.json()["rainwater"]["flats"][0]["outlets"][0]["from_left"], "2 m");
+    // The report prints it.
+    let pdf = b.get(&format!("/api/jobs/{JOB}/report.pdf")).await;
+    assert_eq!(pdf.status, 200);
+    assert!(pdf.body.starts_with(b"%PDF"));
+}
+
 /// A front yard that tips to the house, closed in by higher ground.
 fn yard() -> Value {
     let spot = |id: &str, along: f64, out: f64, mm: f64| json!({ "id": id, "at": { "face": "front", "along": format!("{along:.2} m"), "out": format!("{out:.2} m") }, "height": format!("{mm:.0} mm") });

@@ -78,6 +78,8 @@ struct Roofed {
     roof: f64,
     walls: f64,
     held: f64,
+    /// Off flat roofs into pipes inside the building, litres.
+    piped: f64,
     /// Into a pipe whose end nobody knows: gutter, eave, where the downspout stands, litres.
     buried: Vec<(String, usize, [f64; 2], f64)>,
 }
@@ -95,6 +97,7 @@ impl Roofed {
             roof: a.sums.roof * minutes,
             walls: a.sums.walls * minutes,
             held: a.sums.held * minutes,
+            piped: 0.0,
             buried: vec![],
         };
         for g in &a.gutters {
@@ -109,6 +112,21 @@ impl Roofed {
                     continue;
                 }
                 out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
+            }
+        }
+        // Drains and scuppers of flat roofs let go where a downspout would: at the wall that is nearest.
+        for flat in &a.flats {
+            let Some(record) = rainwater.flats.iter().find(|r| r.mass == flat.mass) else { continue };
+            for (o, kept) in flat.outlets.iter().zip(&record.outlets).filter(|(o, _)| o.onto.is_none() && o.l_min > 0.0) {
+                let comes_out = kept.ends == Ends::Ground || kept.ends == Ends::PipeToDaylight && !kept.distance.trim().is_empty();
+                if !comes_out {
+                    out.piped += o.l_min * minutes;
+                    continue;
+                }
+                let off = |e: &EaveAccount| crate::plane::length(o.at, crate::plane::nearest(o.at, e.ends_m[0], e.ends_m[1]));
+                let Some(eave) = (0..a.eaves.len()).min_by(|x, y| off(&a.eaves[*x]).total_cmp(&off(&a.eaves[*y]))) else { continue };
+                let litres = o.l_min * minutes;
+                out.outlets.push((flat.label.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
             }
         }
         let working = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
@@ -408,6 +426,7 @@ impl<'a> Prepared<'a> {
                 all.roof += r.roof;
                 all.walls += r.walls;
                 all.held += r.held;
+                carried += r.piped;
                 carried += r.buried.iter().filter(|_| !otherwise.blocked).map(|b| b.3).sum::<f64>();
             }
             carried += turned_m2 * rain_mm_h * dt;

@@ -87,6 +87,14 @@
         #if g.section != none [#image(bytes(g.section), format: "svg", width: 100%, alt: "Long section of " + g.id + ": the water surface against the brim. " + g.sentence)]
       ]
     ]
+    #for f in r.flats [
+      #block(above: 12pt, breakable: false)[
+        *#f.label.* #f.sentence
+        #for o in f.outlets [\ #muted[#o.]]
+        #if f.plan != none [#align(center, image(bytes(f.plan), format: "svg", width: 100%, height: 62mm, fit: "contain", alt: "Plan of the " + lower(f.label) + " " + f.state + ". " + f.sentence))]
+        #if f.caution != "" [#text(fill: brick)[*Hazard:* #f.caution]]
+      ]
+    ]
     #for x in r.checks [#x
 
     ]

@@ -13,7 +13,7 @@ import { Item } from "../../parts/Item";
 import { Offered } from "../../parts/Offered";
 import { Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
-import type { RainPage } from "./kinds";
+import { ENDS, type RainPage } from "./kinds";
 
 type Record = Schemas["GutterRecord"];
 type Outlet = Schemas["OutletRecord"];
@@ -30,14 +30,6 @@ const INSIDES = [
 	{ id: "aged", name: "Aged, a little silt" },
 	{ id: "debris", name: "Debris, or a guard that sheds" },
 ];
-const ENDS = [
-	{ id: "ground", name: "On the ground" },
-	{ id: "lower-roof", name: "On a lower roof" },
-	{ id: "pipe-to-daylight", name: "In a pipe to daylight" },
-	{ id: "buried-pipe", name: "In a buried pipe, end unknown" },
-	{ id: "nowhere", name: "Nowhere: no downspout" },
-];
-
 interface GutterProps {
 	view: JobView;
 	page: RainPage;

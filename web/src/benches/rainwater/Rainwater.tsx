@@ -18,6 +18,8 @@ import { Offered } from "../../parts/Offered";
 import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
+import { Flat } from "./Flat";
+import { newOutlet } from "./FlatFields";
 import { Gutter } from "./Gutter";
 import type { RainPage } from "./kinds";
 import { Costs, Trying } from "./Trying";
@@ -185,6 +187,8 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 		saveRainwater(job),
 	);
 	const [trying, setTrying] = useState<Schemas["Rainwater"] | null>(null);
+	/** The flat roof that was just begun: its fields stand open. */
+	const [begun, setBegun] = useState<string | null>(null);
 	const tried = useQuery(ask.tryRainwater(job, trying, at));
 	const fault = trying ? tried.error : null;
 	const shown = trying && tried.data ? tried.data : page;
@@ -201,6 +205,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 	const office = useQuery(ask.weather(job));
 	const storm = draft.storm ?? {};
 	const gutters = draft.gutters ?? [];
+	const flats = draft.flats ?? [];
 	const free = page.account.eaves.filter((e) => gutters.every((g) => g.eave !== e.key));
 	const set = (part: Partial<Schemas["Storm"]>) => type({ ...draft, storm: { ...storm, ...part } });
 	const add = () => {
@@ -289,6 +294,60 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 						</QuietButton>
 					))}
 			</Row>
+			{page.flat_masses.length > 0 && (
+				<>
+					<h2>Flat roofs</h2>
+					{flats.map((f, i) => (
+						<Flat
+							key={f.mass}
+							view={view}
+							flat={f}
+							begun={begun === f.mass}
+							name={page.flat_masses.find((m) => m.mass === f.mass)?.name ?? f.mass}
+							account={shown.account.flats?.find((a) => a.mass === f.mass)}
+							drawings={shown.flats[shown.account.flats?.findIndex((a) => a.mass === f.mass) ?? -1]}
+							eaves={shown.account.eaves}
+							remedies={found?.flats?.find((a) => a.mass === f.mass)?.remedies}
+							wrong={wrong}
+							set={(part, now) => {
+								const next = { ...draft, flats: flats.map((o, k) => (k === i ? { ...o, ...part } : o)) };
+								if (now) keep(next);
+								else type(next);
+							}}
+							keep={() => keep()}
+							remove={() => keep({ ...draft, flats: flats.filter((_, k) => k !== i) })}
+						/>
+					))}
+					<Row $gap={8}>
+						{page.flat_masses
+							.filter((m) => flats.every((f) => f.mass !== m.mass))
+							.map((m) => (
+								<PlainButton
+									key={m.mass}
+									onPress={() => {
+										setBegun(m.mass);
+										keep({
+											...draft,
+											flats: [
+												...flats,
+												{
+													mass: m.mass,
+													parapets: { front: "300 mm", left: "300 mm", rear: "300 mm", right: "300 mm" },
+													fall: "",
+													toward: null,
+													heights: [],
+													outlets: [newOutlet("scupper", "front")],
+												},
+											],
+										});
+									}}
+								>
+									Measure the flat roof of the {m.name}
+								</PlainButton>
+							))}
+					</Row>
+				</>
+			)}
 			<Row $between>
 				<h2>Gutters</h2>
 				<Row $gap={8}>

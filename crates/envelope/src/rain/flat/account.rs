@@ -6,7 +6,7 @@
 //! brought to the gutters and roofs below, or leaves.
 
 use super::deck::{Deck, Rim, facets_of};
-use super::figures::{FlatAccount, RoofHour, RoofMoment, RoofOutletAccount, RoofPool, RoofRemedy, RoofWater, WaterOutline};
+use super::figures::{FlatAccount, RoofBorder, RoofHour, RoofMoment, RoofOutletAccount, RoofPool, RoofRemedy, RoofWater, WaterOutline};
 use super::pools::{Course, Mouth, Pool, Pools, Sill, ends_in};
 use super::record::{FlatRoof, WayOut};
 use crate::measure::Units;
@@ -104,7 +104,7 @@ impl Prepared {
         let depth_m = (p.level_m - land.z[deepest]).max(0.0);
         RoofPool {
             at: self.deck.middle(deepest),
-            from_walls_m: self.deck.from_walls(deepest),
+            from_walls_m: self.deck.in_frame(deepest),
             depth_m,
             area_m2: node.wetted(land, p.level_m - FILM_M) as f64 * land.cell_m2(),
             volume_m3: p.volume_m3,
@@ -278,6 +278,8 @@ pub(crate) fn flat(
         label,
         plan_m2: 0.0,
         from_above_m2: 0.0,
+        turned_deg: 0.0,
+        border: vec![],
         sentence: String::new(),
         problem: None,
         outlets: vec![],
@@ -304,6 +306,8 @@ pub(crate) fn flat(
         std::mem::take(&mut falling.landed).into_iter().partition(|l| of.contains(&l.facet.as_str()));
     falling.landed = elsewhere;
     out.plan_m2 = p.deck.plan_m2;
+    out.turned_deg = p.deck.mass.rot_deg;
+    out.border = border(record, p, falling.shape, &of);
     out.from_above_m2 = here.iter().map(|l| l.area_m2).sum();
     let areas = p.areas(&here);
     let f = flows(p, &p.sills, &areas, cx.rain_mm_h);
@@ -338,6 +342,17 @@ pub(crate) fn flat(
     out
 }
 
+/// The border of a flat roof, piece by piece.
+fn border(record: &FlatRoof, p: &Prepared, shape: &RoofShape, of: &[&str]) -> Vec<RoofBorder> {
+    let own = |id: Option<&str>| id.is_some_and(|id| of.contains(&id));
+    let all = shape.edges.iter().enumerate().filter(|(_, e)| own(Some(&e.facet)) != own(e.other.as_deref()));
+    all.map(|(k, e)| {
+        let rim = p.deck.rims.values().find(|r| r.edge == k);
+        RoofBorder { ends_m: [e.p0, e.p1], parapet_m: rim.and_then(|r| record.parapet(r.face).ok().flatten()), wall: rim.is_none() }
+    })
+    .collect()
+}
+
 /// Its water goes on: over edges to eaves and lower roofs, out of scuppers and drains.
 fn goes_on(
     record: &FlatRoof,
@@ -351,19 +366,27 @@ fn goes_on(
     /// Cells of one edge within this are one place, metres.
     const TOGETHER_M: f64 = 0.5;
     let as_area = |l_min: f64| if rain > 0.0 { l_min * MIN / rain } else { 0.0 };
-    let mut places: BTreeMap<(usize, bool, usize), (Rim, [f64; 2], [f64; 2], f64)> = BTreeMap::new();
+    /// Water over one piece of an edge: sums of places, weighed by what passes there.
+    struct Passes {
+        rim: Rim,
+        at: [f64; 2],
+        beyond: [f64; 2],
+        l_min: f64,
+    }
+    let mut places: BTreeMap<(usize, bool, usize), Passes> = BTreeMap::new();
     for (cell, l_min) in f.rims.iter().filter(|(_, q)| *q > 0.0) {
         let Some(rim) = p.deck.rims.get(cell) else { continue };
         let e = &falling.shape.edges[rim.edge];
         let piece = (crate::plane::length(e.p0, rim.at) / TOGETHER_M) as usize;
-        let place = places.entry((rim.edge, rim.parapet, piece)).or_insert((*rim, [0.0; 2], [0.0; 2], 0.0));
+        let blank = Passes { rim: *rim, at: [0.0; 2], beyond: [0.0; 2], l_min: 0.0 };
+        let place = places.entry((rim.edge, rim.parapet, piece)).or_insert(blank);
         for k in 0..2 {
-            place.1[k] += rim.at[k] * l_min;
-            place.2[k] += rim.beyond[k] * l_min;
+            place.at[k] += rim.at[k] * l_min;
+            place.beyond[k] += rim.beyond[k] * l_min;
         }
-        place.3 += l_min;
+        place.l_min += l_min;
     }
-    for (rim, at, beyond, l_min) in places.into_values() {
+    for Passes { rim, at, beyond, l_min } in places.into_values() {
         let (at, beyond) = (at.map(|v| v / l_min), beyond.map(|v| v / l_min));
         let e = &falling.shape.edges[rim.edge];
         let at = clear_of_ends(e, at);
@@ -469,17 +492,20 @@ fn judge(record: &FlatRoof, p: &Prepared, out: &mut FlatAccount, cx: &Context<'_
     if let Some(min) = out.hour.as_ref().and_then(|h| h.runs_off_min).filter(|m| *m > 5.0) {
         said.push(format!("An hour's storm has run off {min:.0} minutes after it."));
     }
+    if cx.rain_mm_h <= 0.0 {
+        said.insert(0, "No rain to design for was given yet.".into());
+    }
     out.sentence = said.join(" ");
     let worst = out.blocked.as_ref().map_or(0.0, |b| b.load_kg_m2).max(out.rain.load_kg_m2);
     if worst >= limit.figure() || out.rain.rises || out.blocked.as_ref().is_some_and(|b| b.rises) {
         out.caution = format!(
-            "{} of water is {} ({}). Whether this roof carries it is for a structural engineer: ask before the next rain, keep people off it and from under it while water stands so deep, and open the way out from outside. A deck that sags holds more than this.",
+            "{} of water is {}, and this practice asks from {} on. Whether this roof carries it is for a structural engineer: ask before the next rain, keep people off it and from under it while water stands so deep, and open the way out from outside. A deck that sags holds more than this.",
             u.depth(worst / KG_M3),
             u.load(worst),
-            limit.words()
+            u.load(limit.figure())
         );
     } else if worst > 0.0 {
-        out.caution = "A deck that sags under water holds more than this. Whether it carries that is for a structural engineer.".into();
+        out.sentence.push_str(" Whether its deck carries that is for a structural engineer; one that sags holds more.");
     }
     let first = u.first();
     let mut offer = |condition: &str, line: String, face: Face| {

@@ -55,7 +55,7 @@ pub(super) struct Deck {
     /// The corner of the grid in the mass's own frame: from its left and front walls.
     origin: Point,
     /// The mass.
-    mass: Mass,
+    pub(super) mass: Mass,
 }
 
 /// The face a step of the grid looks to.
@@ -181,7 +181,7 @@ impl Deck {
     }
 
     /// Middle of a cell, from the left and the front wall of the mass.
-    pub(super) fn from_walls(&self, k: usize) -> Point {
+    pub(super) fn in_frame(&self, k: usize) -> Point {
         let (x, y) = (((k % self.land.nx) as f64 + 0.5) * self.cell_m, ((k / self.land.nx) as f64 + 0.5) * self.cell_m);
         [self.origin[0] + x, self.origin[1] + y]
     }
@@ -189,7 +189,7 @@ impl Deck {
     /// The cell of the roof nearest to a point of the plan.
     pub(super) fn cell_near(&self, p: Point) -> Option<usize> {
         let q = self.frame().local(p);
-        let place = |k: usize| length(self.from_walls(k), q);
+        let place = |k: usize| length(self.in_frame(k), q);
         (0..self.roof.len()).filter(|k| self.roof[*k]).min_by(|a, b| place(*a).total_cmp(&place(*b)))
     }
 
@@ -206,7 +206,7 @@ impl Deck {
         };
         let p = Frame { mass: self.mass.clone(), origin: [0.0, 0.0] }.north(at);
         let cell = self.cell_near(p).ok_or("There is no roof there.")?;
-        if length(self.from_walls(cell), at) > off + self.cell_m {
+        if length(self.in_frame(cell), at) > off + self.cell_m {
             return Err(format!(
                 "The {name} does not lie on this roof. Check its place: the roof is {:.1} by {:.1} m.",
                 standing.length, standing.depth

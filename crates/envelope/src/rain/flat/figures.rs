@@ -124,6 +124,19 @@ pub struct RoofRemedy {
     pub blocked_mm: f64,
 }
 
+/// A piece of the border of a flat roof.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoofBorder {
+    /// Its ends on the plan.
+    pub ends_m: [[f64; 2]; 2],
+    /// The parapet on it, metres above the roof; none where water passes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub parapet_m: Option<f64>,
+    /// A wall rises there.
+    pub wall: bool,
+}
+
 /// A flat roof on the page.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -136,6 +149,10 @@ pub struct FlatAccount {
     pub plan_m2: f64,
     /// Plan area that comes to it from higher roofs, walls and downspouts, m².
     pub from_above_m2: f64,
+    /// Its front wall is turned so many degrees counterclockwise from east.
+    pub turned_deg: f64,
+    /// Its border.
+    pub border: Vec<RoofBorder>,
     /// The result in words.
     pub sentence: String,
     /// Why it could not be worked out.

@@ -1,0 +1,124 @@
+//! A flat roof drawn: its parapets, its outlets, and the water on it; and how deep it stood in an hour's storm. Water is blue, and
+//! nothing else is.
+
+use crate::palette::Look;
+use crate::roof::Frame;
+use crate::svg::{Svg, escape};
+use envelope::rain::flat::figures::{FlatAccount, RoofWater};
+
+/// Which state of a flat roof is drawn.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FlatState {
+    /// In the design rain, as it was met.
+    Rain,
+    /// The same with its outlets blocked.
+    Blocked,
+    /// After the rain.
+    After,
+}
+
+/// Water on the plan: the deeper, the darker.
+pub(crate) fn standing(s: &mut Svg, at: &dyn Fn([f64; 2]) -> [f64; 2], water: &RoofWater) {
+    let tone = s.look.water;
+    for o in &water.outlines {
+        let rings: Vec<Vec<[f64; 2]>> = o.rings.iter().map(|r| r.iter().map(|p| at(*p)).collect()).collect();
+        s.path(&rings, &format!(r#"fill="{tone}" fill-rule="evenodd" opacity="0.28""#));
+    }
+}
+
+/// The plan of a flat roof in one of its states, seen with its front below, as its places are measured; none while it could not be
+/// worked out.
+pub fn flat_svg(a: &FlatAccount, state: FlatState, look: Look) -> Option<String> {
+    if a.problem.is_some() || a.border.is_empty() {
+        return None;
+    }
+    let (water, words) = match state {
+        FlatState::Rain => (&a.rain, "in the design rain"),
+        FlatState::Blocked => (a.blocked.as_ref()?, "with its outlets blocked"),
+        FlatState::After => (&a.stays, "after the rain"),
+    };
+    let (sin, cos) = (-a.turned_deg).to_radians().sin_cos();
+    let turned = |p: [f64; 2]| [p[0] * cos - p[1] * sin, p[0] * sin + p[1] * cos];
+    let frame = Frame::over(a.border.iter().flat_map(|b| b.ends_m).map(turned));
+    let at = |p: [f64; 2]| frame.at(turned(p));
+    let mut s = Svg::new(look);
+    standing(&mut s, &at, water);
+    for b in &a.border {
+        let [p, q] = b.ends_m.map(at);
+        let style = match (b.wall, b.parapet_m) {
+            (true, _) => format!(r#"stroke="{}" stroke-width="5" stroke-dasharray="2 2""#, look.ink),
+            (_, Some(_)) => format!(r#"stroke="{}" stroke-width="5""#, look.ink),
+            _ => format!(r#"stroke="{}" stroke-width="1.2""#, look.ink),
+        };
+        s.line(p, q, &style);
+    }
+    let halo = format!(r#"stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600""#, look.plaster);
+    for p in water.pools.iter().take(6) {
+        let [x, y] = at(p.at);
+        s.raw(&format!(r#"<path d="M{x:.1} {y:.1}m-4 0h8m-4 -4v8" stroke="{}" stroke-width="1.5"/>"#, look.water));
+        let (anchor, dx) = if x > frame.width * 0.7 { ("end", -7.0) } else { ("start", 7.0) };
+        s.text([x + dx, y - 6.0], &look.units.depth(p.depth_m), &format!(r#"text-anchor="{anchor}" fill="{}" {halo}"#, look.water));
+    }
+    let middle = [frame.width / 2.0, (frame.height - 18.0) / 2.0];
+    let mut words_at: Vec<[f64; 2]> = Vec::new();
+    for o in &a.outlets {
+        let [x, y] = at(o.at);
+        // A gate: two posts, and between them the way the water takes; a bar across it where nothing passes.
+        let upright = (x - middle[0]).abs() / middle[0] > (y - middle[1]).abs() / middle[1];
+        let (posts, bar) = if upright { ("m-6 -7h12m-12 14h12", "m0 -7v14") } else { ("m-7 -6v12m14 0v-12", "m-7 0h14") };
+        s.raw(&format!(
+            r#"<g><title>{}</title><path d="M{x:.1} {y:.1}{posts}" fill="none" stroke="{}" stroke-width="2.5"/>"#,
+            escape(&format!("{}, {}", o.name, o.ends)),
+            look.ink
+        ));
+        s.raw(&if o.blocked || state == FlatState::Blocked && !o.name.starts_with("overflow") {
+            format!(r#"<path d="M{x:.1} {y:.1}{bar}" stroke="{}" stroke-width="2.5"/></g>"#, look.ink)
+        } else {
+            format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="3" fill="{}"/></g>"#, look.water)
+        });
+        let flow = if state == FlatState::Rain { format!("{}: {}", o.name, look.units.flow(o.l_min)) } else { o.name.clone() };
+        // Words stay on the sheet, inside the border.
+        let (anchor, dx) = if x > middle[0] { ("end", -12.0) } else { ("start", 12.0) };
+        let dy = if y > middle[1] { -10.0 } else { 18.0 };
+        // Where two stand in a row their words do too, one above the other.
+        let before = words_at.iter().filter(|w: &&[f64; 2]| (w[1] - y).abs() < 12.0 && (w[0] - x).abs() < 340.0).count() as f64;
+        words_at.push([x, y]);
+        let dy = dy * (1.0 + 1.6 * before);
+        s.text([x + dx, y + dy], &flow, &format!(r#"text-anchor="{anchor}" fill="{}" {halo}"#, look.ink));
+    }
+    if state == FlatState::Rain {
+        for p in a.spills.iter().filter(|p| p.l_min > 0.5) {
+            let [x, y] = at(p.at);
+            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="3.5" fill="none" stroke="{}" stroke-width="2"/>"#, look.water));
+        }
+    }
+    s.text([middle[0], frame.height - 22.0], "front", &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+    Some(s.done(frame.width, frame.height, &format!("The {} {words}, its front below", a.label)))
+}
+
+/// How deep it stood through an hour of the design storm and the hour after; none while no law of the rain is known.
+pub fn flat_hour_svg(a: &FlatAccount, look: Look) -> Option<String> {
+    let h = a.hour.as_ref()?;
+    let (left, right, base, top) = (46.0, 668.0, 92.0, 14.0);
+    let last = h.course.last().map_or(120.0, |m| m.minute).max(60.0);
+    let most = h.course.iter().map(|m| m.depth_mm).fold(5.0, f64::max);
+    let at = |minute: f64, mm: f64| [left + (right - left) * minute / last, base - (base - top) * mm / most];
+    let mut s = Svg::new(look);
+    let curve: Vec<[f64; 2]> = h.course.iter().map(|m| at(m.minute, m.depth_mm)).collect();
+    let mut area = curve.clone();
+    area.extend([at(last, 0.0), at(0.0, 0.0)]);
+    s.path(&[area], &format!(r#"fill="{}" opacity="0.28""#, look.water));
+    s.curve(&curve, &format!(r#"stroke="{}" stroke-width="2""#, look.water));
+    s.line([left, base], [right, base], &format!(r#"stroke="{}" stroke-width="1.5""#, look.ink));
+    let soft = format!(r#"fill="{}" font-size="11""#, look.ink_soft);
+    let ends = at(60.0, 0.0)[0];
+    s.line([ends, top], [ends, base], &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="3 3""#, look.ink_soft));
+    s.text([ends + 4.0, top + 8.0], "the rain ends", &soft);
+    s.text([left - 6.0, top + 8.0], &look.units.depth(most / 1000.0), &format!(r#"text-anchor="end" {soft}"#));
+    for minute in [0.0, 30.0, 60.0, 90.0, 120.0].into_iter().filter(|m| *m <= last + 1e-6) {
+        let x = at(minute, 0.0)[0];
+        s.line([x, base], [x, base + 4.0], &format!(r#"stroke="{}" stroke-width="1""#, look.ink));
+        s.text([x, base + 17.0], &format!("{minute:.0} min"), &format!(r#"text-anchor="middle" {soft}"#));
+    }
+    Some(s.done(690.0, 114.0, &format!("Greatest depth on the {} through an hour's storm and the hour after it", a.label)))
+}
