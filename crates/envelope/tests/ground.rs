@@ -88,6 +88,49 @@ fn a_threshold_in_standing_water_is_named_and_one_above_it_says_by_how_much() {
     assert!((-1.0..0.5).contains(&low.level_m.unwrap()));
 }
 
+/// The same building, called turned: its front said to look otherwise by so much, and its first mass turned back by it. What stands
+/// against that turns with it, readings at its faces too; only the grid lies otherwise.
+#[test]
+fn a_turned_building_stands_on_the_ground_as_it_is() {
+    let straight = clinic();
+    let mut turned = straight.clone();
+    let by = 9.0_f64;
+    let front = straight.brief.front_faces.unwrap().degrees();
+    turned.brief.front_faces = Some(envelope::site::Bearing::new(front + by).unwrap());
+    turned.roof.masses[0].turned_deg = by;
+    assert!(straight.roof.masses.len() > 1);
+    // What was placed by coordinates stays where it was in the world: turned about the first mass's middle.
+    let m = &straight.roof.masses[0];
+    let metres =
+        |t: &str| envelope::roof::record::metres("", t.trim_start_matches('-')).unwrap() * if t.starts_with('-') { -1.0 } else { 1.0 };
+    let middle = [metres(&m.length) / 2.0, metres(&m.depth) / 2.0];
+    let (sin, cos) = by.to_radians().sin_cos();
+    let spots = turned.ground.spots.iter_mut().map(|p| &mut p.at).chain(turned.ground.nearby.iter_mut().map(|n| &mut n.at));
+    for at in spots.filter(|at| at.face.is_none()) {
+        let d = [metres(&at.along) - middle[0], metres(&at.out) - middle[1]];
+        at.along = format!("{:.4} m", middle[0] + d[0] * cos - d[1] * sin);
+        at.out = format!("{:.4} m", middle[1] + d[0] * sin + d[1] * cos);
+    }
+    let ((s, a), (t, b)) = (stormed(&straight, None), stormed(&turned, None));
+    assert!(t.account.doubts.iter().all(|d| !d.contains("turned")), "{:?}", t.account.doubts);
+    let sentences = |s: &Survey| s.account.transects.iter().map(|t| t.sentence.clone()).collect::<Vec<_>>();
+    assert_eq!(sentences(&s), sentences(&t));
+    let faces = |t: &RainTest| {
+        let mut all: Vec<(String, Face)> =
+            t.wet.iter().flat_map(|w| &w.walls).filter(|c| c.length_m > 1.0).map(|c| (c.mass.clone(), c.face)).collect();
+        all.sort_by_key(|c| format!("{c:?}"));
+        all.dedup();
+        all
+    };
+    assert_eq!(faces(&a), faces(&b), "the same walls stand in water");
+    let deepest = |t: &RainTest| t.wet.iter().filter(|w| !w.walls.is_empty()).map(|w| w.depth_m).fold(0.0, f64::max);
+    assert!((deepest(&a) - deepest(&b)).abs() < 0.02, "{} and {}", deepest(&a), deepest(&b));
+    // The roof is the same to the last litre; on the ground cells of a grid are cut otherwise.
+    assert!((a.litres.roof - b.litres.roof).abs() < 1e-6 * a.litres.roof);
+    assert!((a.litres.ground - b.litres.ground).abs() < 0.03 * a.litres.ground, "{} and {}", a.litres.ground, b.litres.ground);
+    assert!(b.litres.misses().abs() < 1e-6);
+}
+
 #[test]
 fn a_buried_pipe_is_worked_out_both_ways() {
     let mut i = clinic();

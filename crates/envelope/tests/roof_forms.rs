@@ -30,6 +30,31 @@ fn kinds(a: &Account, kind: DetailKind) -> usize {
     a.details.iter().filter(|d| d.kind == kind).count()
 }
 
+/// What stands against a turned mass turns with it: however the main is turned, the roof is the same roof.
+#[test]
+fn a_wing_turns_with_the_mass_it_stands_against() {
+    let roof = |turned: f64| {
+        of(
+            json!([mass("A", json!({ "turned_deg": turned })), wing("left", json!({})), wing("rear", json!({ "id": "C", "name": "C" }))]),
+            180.0,
+        )
+    };
+    let straight = roof(0.0);
+    for by in [7.0, 30.0, -45.0, 90.0] {
+        let a = roof(by);
+        let (s, t) = (straight.shape.as_ref().unwrap(), a.shape.as_ref().unwrap());
+        assert!((s.plan_area_m2 - t.plan_area_m2).abs() < 1e-9 && s.facets.len() == t.facets.len() && s.edges.len() == t.edges.len());
+        for (kind, l) in &s.edge_totals {
+            assert!((l.true_m - t.edge_totals[kind].true_m).abs() < 1e-6, "{kind}");
+        }
+        for f in &s.facets {
+            let g = t.facets.iter().find(|g| g.id == f.id).unwrap();
+            let way = (f.downslope_azimuth_deg.unwrap() - by - g.downslope_azimuth_deg.unwrap()).rem_euclid(360.0);
+            assert!(way < 1e-6 || way > 360.0 - 1e-6, "{} looks {way} otherwise", f.id);
+        }
+    }
+}
+
 /// A wing of 4 by 3 in the middle of a face, its ridge running out from it.
 fn wing(face: &str, more: Value) -> Value {
     let sideways = matches!(face, "left" | "right");

@@ -39,7 +39,7 @@ impl Placing {
         // A wall that another mass hides cannot be near to anything outside.
         let shown = sides.filter(|(k, f, x, _)| {
             let out = self.standing[*k].point(*f, *x, -0.02);
-            !self.standing.iter().any(|s| out[0] > s.x && out[0] < s.x + s.length && out[1] > s.y && out[1] < s.y + s.depth)
+            !self.standing.iter().any(|s| s.holds(out, 0.0))
         });
         shown.min_by(|a, b| a.3.total_cmp(&b.3))
     }
@@ -60,14 +60,11 @@ impl Placing {
     pub(super) fn inside(&self, p: [f64; 2]) -> Option<usize> {
         /// A reading on the wall line is outside.
         const WALL_M: f64 = 0.02;
-        let within =
-            |s: &Standing| p[0] > s.x + WALL_M && p[0] < s.x + s.length - WALL_M && p[1] > s.y + WALL_M && p[1] < s.y + s.depth - WALL_M;
-        self.standing.iter().position(within)
+        self.standing.iter().position(|s| s.holds(p, WALL_M))
     }
 
     pub(super) fn outlines(&self) -> Vec<Vec<[f64; 2]>> {
-        let ring = |s: &Standing| vec![[s.x, s.y], [s.x + s.length, s.y], [s.x + s.length, s.y + s.depth], [s.x, s.y + s.depth]];
-        self.standing.iter().map(ring).collect()
+        self.standing.iter().map(Standing::corners).collect()
     }
 
     /// From east and north into the building's frame.

@@ -341,15 +341,16 @@ impl<'a> Prepared<'a> {
         let place = &self.survey.place;
         let mass = eave.key.split(['.', '|']).next().unwrap_or_default();
         let Some(k) = place.ids.iter().position(|i| i == mass) else { return outlet };
-        let [x, y] = self.survey.building(outlet);
         let s = &place.standing[k];
-        let at = match eave.face {
-            Face::Front => [x, s.y - distance],
-            Face::Rear => [x, s.y + s.depth + distance],
-            Face::Left => [s.x - distance, y],
-            Face::Right => [s.x + s.length + distance, y],
+        // A turned mass lets go straight out from the side its eave is on, whatever the wheel calls it.
+        let outlet = self.survey.building(outlet);
+        let out = |f: &Face| s.from_face(*f, outlet)[1];
+        let face = if s.turned_deg == 0.0 {
+            eave.face
+        } else {
+            Face::ALL.into_iter().min_by(|a, b| out(a).total_cmp(&out(b))).unwrap_or(eave.face)
         };
-        to_north(at, place.front)
+        to_north(s.point(face, s.from_face(face, outlet)[0], -distance), place.front)
     }
 
     /// The cell itself, or the ground next to it when it is a wall: water let go at the foot of a wall runs beside it.

@@ -26,11 +26,6 @@ pub fn survey(i: &GroundInput) -> Survey {
         standing: placed.map(|p| p.standing).unwrap_or_default(),
         front: i.brief.front_faces,
     };
-    if i.roof.masses.iter().any(|m| m.turned_deg != 0.0) {
-        doubts.push(
-            "A mass that is turned stands on the ground as if it were not: readings beside it are placed by its unturned faces.".into(),
-        );
-    }
     let (book, book_says) = book_of(&i.ground, i.practice.units);
     let readings = readings(i, &place, book.as_ref(), &mut doubts);
     let transects = transects(i, &place, &readings);

@@ -363,14 +363,7 @@ pub fn moisture_account(i: &MoistureInput) -> MoistureAccount {
         doubts.push("The building is not measured yet: no wall of a room is known as an outer wall.".into());
     }
     MoistureAccount {
-        outlines: b
-            .masses
-            .iter()
-            .map(|m| {
-                let s = &m.standing;
-                vec![[s.x, s.y], [s.x + s.length, s.y], [s.x + s.length, s.y + s.depth], [s.x, s.y + s.depth]]
-            })
-            .collect(),
+        outlines: b.masses.iter().map(|m| m.standing.corners()).collect(),
         spots: spots(&b, &maps),
         drying: days(i, &maps),
         rooms,

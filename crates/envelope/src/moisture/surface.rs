@@ -164,10 +164,7 @@ const WALL_THICKNESS_M: f64 = 0.7;
 
 impl Building<'_> {
     pub(crate) fn inside(&self, p: [f64; 2]) -> bool {
-        self.masses.iter().any(|m| {
-            let s = &m.standing;
-            p[0] > s.x && p[0] < s.x + s.length && p[1] > s.y && p[1] < s.y + s.depth
-        })
+        self.masses.iter().any(|m| m.standing.holds(p, 0.0))
     }
 
     /// Outward direction of a face of the building, degrees.
@@ -179,6 +176,11 @@ impl Building<'_> {
             Face::Right => (1.0, 0.0),
         };
         compass(dx, dy, self.front_deg)
+    }
+
+    /// The same of one mass, which may be turned.
+    pub(crate) fn faces_of(&self, m: &MassAt, face: Face) -> f64 {
+        (self.faces(face) - m.standing.turned_deg).rem_euclid(360.0)
     }
 
     /// Where a place is.
@@ -194,8 +196,8 @@ impl Building<'_> {
                 x_m: p[0],
                 y_m: p[1],
                 z_m: if roof { m.eave_m + m.pitch * up } else { up },
-                faces_deg: (!roof).then(|| self.faces(face)),
-                downslope_deg: roof.then(|| self.faces(face)),
+                faces_deg: (!roof).then(|| self.faces_of(m, face)),
+                downslope_deg: roof.then(|| self.faces_of(m, face)),
             });
         }
         let room = self.moisture.rooms.iter().find(|r| r.id == at.room).ok_or("There is no such room.")?;

@@ -9,16 +9,26 @@ use super::typed::{metres, some_metres};
 use crate::site::{Bearing, Face};
 use std::collections::{BTreeMap, BTreeSet};
 
-/// A mass, placed in the building's own frame: its corner nearest to the front left, and its sides.
-#[derive(Debug, Clone, Copy, PartialEq)]
+/// A mass, placed in the building's own frame: a rectangle with its sides straight, and how that is turned.
+///
+/// What stands against a turned mass turns with it: `turned_deg` and `moved` carry the straight rectangle to where it stands.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub(crate) struct Standing {
-    pub(crate) x: f64,
-    pub(crate) y: f64,
+    x: f64,
+    y: f64,
     pub(crate) length: f64,
     pub(crate) depth: f64,
+    /// Degrees counterclockwise, about the origin.
+    pub(crate) turned_deg: f64,
+    /// And then so far.
+    moved: [f64; 2],
 }
 
 impl Standing {
+    /// Not turned, its front left corner at a point.
+    pub(crate) fn straight(x: f64, y: f64, length: f64, depth: f64) -> Standing {
+        Standing { x, y, length, depth, ..Standing::default() }
+    }
     /// The length of a face.
     pub(crate) fn side(&self, face: Face) -> f64 {
         if matches!(face, Face::Front | Face::Rear) { self.length } else { self.depth }
@@ -32,14 +42,73 @@ impl Standing {
             Face::Right => Standing { x: self.x + self.length - depth, length: depth, ..self },
         }
     }
-    /// A point in the building's frame: so far from a face's left end, seen from outside, and so far in from it.
-    pub(crate) fn point(&self, face: Face, from_left: f64, inward: f64) -> [f64; 2] {
+    /// The same, longer by `by` toward the mass it stands against: its roof runs on.
+    fn grown(self, by: f64, against: Option<Face>) -> Standing {
+        match against {
+            Some(Face::Front) => Standing { depth: self.depth + by, ..self },
+            Some(Face::Rear) => Standing { y: self.y - by, depth: self.depth + by, ..self },
+            Some(Face::Left) => Standing { length: self.length + by, ..self },
+            Some(Face::Right) => Standing { x: self.x - by, length: self.length + by, ..self },
+            None => self,
+        }
+    }
+    /// Where a point of the straight frame lies once it is turned.
+    fn put(&self, p: [f64; 2]) -> [f64; 2] {
+        let (s, c) = self.turned_deg.to_radians().sin_cos();
+        [p[0] * c - p[1] * s + self.moved[0], p[0] * s + p[1] * c + self.moved[1]]
+    }
+    /// The point of the straight frame that lies at a point of the building's.
+    fn back(&self, p: [f64; 2]) -> [f64; 2] {
+        let d = [p[0] - self.moved[0], p[1] - self.moved[1]];
+        if self.turned_deg == 0.0 {
+            return d;
+        }
+        let (s, c) = self.turned_deg.to_radians().sin_cos();
+        [d[0] * c + d[1] * s, d[1] * c - d[0] * s]
+    }
+    /// Turned about a point of its straight frame, and then as the mass it stands against is.
+    fn turned_with(self, about: [f64; 2], deg: f64, against: Option<&Standing>) -> Standing {
+        let (s, c) = deg.to_radians().sin_cos();
+        let own = [about[0] - about[0] * c + about[1] * s, about[1] - about[0] * s - about[1] * c];
+        let whole = against.copied().unwrap_or_default();
+        Standing { turned_deg: whole.turned_deg + deg, moved: whole.put(own), ..self }
+    }
+    fn straight_point(&self, face: Face, from_left: f64, inward: f64) -> [f64; 2] {
         match face {
             Face::Front => [self.x + from_left, self.y + inward],
             Face::Rear => [self.x + self.length - from_left, self.y + self.depth - inward],
             Face::Left => [self.x + inward, self.y + self.depth - from_left],
             Face::Right => [self.x + self.length - inward, self.y + from_left],
         }
+    }
+    /// A point in the building's frame: so far from a face's left end, seen from outside, and so far in from it.
+    pub(crate) fn point(&self, face: Face, from_left: f64, inward: f64) -> [f64; 2] {
+        self.put(self.straight_point(face, from_left, inward))
+    }
+    /// How far a point lies from a face's left end, seen from outside, and how far in from it: [`Standing::point`] the other way.
+    pub(crate) fn from_face(&self, face: Face, p: [f64; 2]) -> [f64; 2] {
+        let q = self.back(p);
+        match face {
+            Face::Front => [q[0] - self.x, q[1] - self.y],
+            Face::Rear => [self.x + self.length - q[0], self.y + self.depth - q[1]],
+            Face::Left => [self.y + self.depth - q[1], q[0] - self.x],
+            Face::Right => [q[1] - self.y, self.x + self.length - q[0]],
+        }
+    }
+    /// A point lies within its walls, at least so far from each.
+    pub(crate) fn holds(&self, p: [f64; 2], margin: f64) -> bool {
+        let q = self.back(p);
+        let within = |v: f64, low: f64, size: f64| v > low + margin && v < low + size - margin;
+        within(q[0], self.x, self.length) && within(q[1], self.y, self.depth)
+    }
+    /// Its point nearest to another.
+    pub(crate) fn nearest(&self, p: [f64; 2]) -> [f64; 2] {
+        let q = self.back(p);
+        self.put([q[0].clamp(self.x, self.x + self.length), q[1].clamp(self.y, self.y + self.depth)])
+    }
+    /// Its corners, counterclockwise from the front left.
+    pub(crate) fn corners(&self) -> Vec<[f64; 2]> {
+        [Face::Front, Face::Right, Face::Rear, Face::Left].map(|f| self.point(f, 0.0, 0.0)).to_vec()
     }
 }
 
@@ -98,8 +167,8 @@ impl Roof {
             if let Some(c) = m.covering.as_ref().filter(|c| covering(c).is_none()) {
                 return Err(at("covering", format!("\u{201c}{c}\u{201d} is not a covering Trowel knows.")));
             }
-            let mut standing = Standing { x: 0.0, y: 0.0, length, depth };
-            let (mut grown, mut toward, mut on) = (0.0, None, None);
+            let mut standing = Standing::straight(0.0, 0.0, length, depth);
+            let (mut grown, mut toward, mut on, mut whole) = (0.0, None, None, None);
             if let Some(a) = &m.against {
                 let Some(k) = self.masses.iter().position(|o| o.id == a.mass).filter(|k| *k < out.masses.len()) else {
                     return Err(at("against", format!("{} stands against {}, which is not above it in the list.", m.name, a.mass)));
@@ -123,7 +192,8 @@ impl Roof {
                 } else {
                     Some(metres(&format!("{}: the way in from that face", m.name), &a.inward).map_err(|e| at("inward", e))?)
                 };
-                let corner = other.point(a.face, from_left, inward.unwrap_or(0.0));
+                whole = Some(other);
+                let corner = other.straight_point(a.face, from_left, inward.unwrap_or(0.0));
                 // Outside it reaches away from its wall, on the roof inward from it.
                 let away = inward.is_none();
                 (standing.x, standing.y) = match a.face {
@@ -151,7 +221,12 @@ impl Roof {
                     out.doubts.extend(stands_on(&out.masses[k], &out.standing[k], m, &standing, eave, a, inward));
                 }
             }
-            let built = build(m, standing, slope, eave, overhang, grown, toward, front, sides);
+            let grown = standing.grown(grown, toward);
+            let middle = [grown.x + grown.length / 2.0, grown.y + grown.depth / 2.0];
+            // Both turn about the middle of what is built.
+            let (standing, grown) =
+                (standing.turned_with(middle, m.turned_deg, whole.as_ref()), grown.turned_with(middle, m.turned_deg, whole.as_ref()));
+            let built = build(m, grown, slope, eave, overhang, front, sides);
             built.check().map_err(|e| at("form", e.to_string()))?;
             out.masses.push(built);
             out.standing.push(standing);
@@ -161,33 +236,14 @@ impl Roof {
     }
 }
 
-/// A mass in metres. One that runs on is longer by `grown` toward the mass it stands against.
-#[allow(clippy::too_many_arguments, reason = "one place turns a record into a mass")]
-fn build(
-    m: &MassRecord,
-    s: Standing,
-    slope: f64,
-    eave: f64,
-    overhang: f64,
-    grown: f64,
-    against: Option<Face>,
-    front: Option<Bearing>,
-    sides: BTreeMap<Side, SideOf>,
-) -> Mass {
-    let (mut x, mut y, mut length, mut depth) = (s.x, s.y, s.length, s.depth);
-    match against {
-        Some(Face::Front) => depth += grown,
-        Some(Face::Rear) => (y, depth) = (y - grown, depth + grown),
-        Some(Face::Left) => length += grown,
-        Some(Face::Right) => (x, length) = (x - grown, length + grown),
-        None => {}
-    }
+/// A mass in metres.
+fn build(m: &MassRecord, s: Standing, slope: f64, eave: f64, overhang: f64, front: Option<Bearing>, sides: BTreeMap<Side, SideOf>) -> Mass {
     Mass {
         id: m.id.clone(),
-        centre_m: to_north([x + length / 2.0, y + depth / 2.0], front),
-        len_u_m: length,
-        len_v_m: depth,
-        rot_deg: turn_of(front) + m.turned_deg,
+        centre_m: to_north(s.put([s.x + s.length / 2.0, s.y + s.depth / 2.0]), front),
+        len_u_m: s.length,
+        len_v_m: s.depth,
+        rot_deg: turn_of(front) + s.turned_deg,
         eave_height_m: eave,
         pitch: slope,
         overhang_m: overhang,

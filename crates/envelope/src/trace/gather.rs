@@ -104,10 +104,7 @@ impl Benches<'_> {
 
     /// The nearest point over the rooms: what gets in beyond the walls runs off the eave.
     fn over_rooms(&self, p: [f64; 2]) -> [f64; 2] {
-        let near = |m: &crate::moisture::surface::MassAt| {
-            let s = &m.standing;
-            [p[0].clamp(s.x, s.x + s.length), p[1].clamp(s.y, s.y + s.depth)]
-        };
+        let near = |m: &crate::moisture::surface::MassAt| m.standing.nearest(p);
         self.building
             .masses
             .iter()
@@ -312,11 +309,7 @@ fn gutters(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
     let mut out = Vec::new();
     let eave = |p: [f64; 2]| {
         let over = b.building.masses.iter().min_by(|a, c| {
-            let far = |m: &crate::moisture::surface::MassAt| {
-                let s = &m.standing;
-                let (dx, dy) = ((s.x - p[0]).max(p[0] - s.x - s.length).max(0.0), (s.y - p[1]).max(p[1] - s.y - s.depth).max(0.0));
-                dx.hypot(dy)
-            };
+            let far = |m: &crate::moisture::surface::MassAt| crate::plane::length(m.standing.nearest(p), p);
             far(a).total_cmp(&far(c))
         });
         over.map_or(2.5, |m| m.eave_m)

@@ -199,7 +199,7 @@ impl Deck {
     /// It does not lie on this roof.
     pub(super) fn place(&self, o: &RoofOutlet, name: &str) -> Result<(usize, Point), String> {
         let left = metres("The place from the left", &o.from_left)?;
-        let standing = Standing { x: 0.0, y: 0.0, length: self.mass.len_u_m, depth: self.mass.len_v_m };
+        let standing = Standing::straight(0.0, 0.0, self.mass.len_u_m, self.mass.len_v_m);
         let (at, off) = match (o.kind, o.face) {
             (WayOut::InnerDrain, _) => ([left, metres("The place from the front", &o.from_front)?], self.cell_m),
             (WayOut::Scupper, face) => (standing.point(face.unwrap_or(Face::Front), left, 0.0), self.mass.overhang_m + 2.0 * self.cell_m),
