@@ -958,7 +958,7 @@ async fn a_flat_roof_is_kept_drawn_and_refused_where_it_cannot_be() {
     off["flats"][0]["outlets"][0]["from_left"] = json!("9 m");
     let fault = b.change(Method::PUT, &rain, &json!({ "base": 1, "body": off })).await.fault();
     assert_eq!((fault.0, fault.2.as_str()), (422, "flats.B.mass"));
-    off["flats"][0]["outlets"][0]["from_left"] = json!("two metres");
+    off["flats"][0]["outlets"][0]["from_left"] = json!("left of the pipe");
     assert_eq!(b.change(Method::PUT, &rain, &json!({ "base": 1, "body": off })).await.fault().2, "flats.B.outlets.0.from_left");
     assert_eq!(b.get(&rain).await.json()["rainwater"]["flats"][0]["outlets"][0]["from_left"], "2 m");
     // The report prints it.
