@@ -218,6 +218,18 @@ pub(crate) struct Prepared<'a> {
     pub(crate) led_out_m: f64,
 }
 
+/// The same as mapping one after the other, by two threads: every second one each, so that strong rain, which takes longer, is shared.
+fn two_at_once<A: Sync, B: Send>(all: &[A], of: &(impl Fn(&A) -> B + Sync)) -> Vec<B> {
+    let half = |from: usize| all.iter().skip(from).step_by(2).map(of).collect::<Vec<B>>();
+    let (even, odd) = std::thread::scope(|s| {
+        let odd = s.spawn(|| half(1));
+        (half(0), odd.join())
+    });
+    // A panic of the other thread is this one's.
+    let mut odd = odd.unwrap_or_else(|e| std::panic::resume_unwind(e)).into_iter();
+    even.into_iter().flat_map(|e| std::iter::once(e).chain(odd.next()).collect::<Vec<_>>()).collect()
+}
+
 /// The ground as the storm meets it.
 fn land_of(s: &Surfaced, closed: bool) -> Land {
     let g = &s.grid;
@@ -264,7 +276,7 @@ impl<'a> Prepared<'a> {
         let led_out_m = practice.rule("discharge-distance").figure().max(practice.rule("soil-fall").named("over_m").unwrap_or(0.0));
         let placed = input.roof.placed(input.brief.front_faces);
         let shape = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok());
-        let mut sheds = RainAccountInput {
+        let sheds = RainAccountInput {
             roof: input.roof.clone(),
             rainwater: input.rainwater.clone(),
             front_faces: input.brief.front_faces,
@@ -273,13 +285,11 @@ impl<'a> Prepared<'a> {
             at_mm_h: None,
             remedies: false,
         };
-        let roofed = intensities
-            .iter()
-            .map(|i| {
-                sheds.at_mm_h = Some(i.max(DRIZZLE_MM_H));
-                Roofed::of(rain_on(shape.as_ref(), &sheds, false), &input.rainwater, step_h * 60.0)
-            })
-            .collect();
+        let shed = |i: &f64| {
+            let at = RainAccountInput { at_mm_h: Some(i.max(DRIZZLE_MM_H)), ..sheds.clone() };
+            Roofed::of(rain_on(shape.as_ref(), &at, false), &input.rainwater, step_h * 60.0)
+        };
+        let roofed = two_at_once(&intensities, &shed);
         Ok(Prepared { survey, s, input, land, hollows, loss, drains, watched, intensities, step_h, words, roofed, led_out_m })
     }
 
@@ -344,13 +354,13 @@ impl<'a> Prepared<'a> {
         let s = &place.standing[k];
         // A turned mass lets go straight out from the side its eave is on, whatever the wheel calls it.
         let outlet = self.survey.building(outlet);
-        let out = |f: &Face| s.from_face(*f, outlet)[1];
+        let out = |f: &Face| s.off_face(*f, outlet)[1];
         let face = if s.turned_deg == 0.0 {
             eave.face
         } else {
             Face::ALL.into_iter().min_by(|a, b| out(a).total_cmp(&out(b))).unwrap_or(eave.face)
         };
-        to_north(s.point(face, s.from_face(face, outlet)[0], -distance), place.front)
+        to_north(s.point(face, s.off_face(face, outlet)[0], -distance), place.front)
     }
 
     /// The cell itself, or the ground next to it when it is a wall: water let go at the foot of a wall runs beside it.

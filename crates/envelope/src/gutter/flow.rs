@@ -147,13 +147,13 @@ struct Solver<'a> {
 /// What goes over the brim at a depth, m³/s for each metre.
 fn spill(section: Section, y: Dual) -> Dual {
     let over = y - Dual::of(section.depth());
-    if over.v <= 0.0 { Dual::of(0.0) } else { over.three_halves() * Dual::of(SIDE_WEIR * (2.0 * G).sqrt()) }
+    if over.v <= 0.0 { Dual::of(0.0) } else { over.three_halves().by(SIDE_WEIR * (2.0 * G).sqrt()) }
 }
 
 impl Drain {
     /// What it takes at a depth, before its pipe is asked.
     fn takes(&self, y: Dual) -> Dual {
-        let (weir, orifice) = (y.three_halves() * Dual::of(self.weir), y.sqrt() * Dual::of(self.orifice));
+        let (weir, orifice) = (y.three_halves().by(self.weir), y.sqrt().by(self.orifice));
         if weir.v < orifice.v { weir } else { orifice }
     }
 }
@@ -164,11 +164,18 @@ struct Cut {
     area: Dual,
     moment: Dual,
     width: Dual,
+    perimeter: Dual,
 }
 
 impl Cut {
     fn of(section: Section, y: Dual) -> Cut {
-        Cut { area: section.area(y), moment: section.moment(y), width: section.width(y) }
+        let at = section.at(y.v);
+        Cut {
+            area: y.map(at.area, at.width),
+            moment: y.map(at.moment, at.area),
+            width: y.map(at.width, at.widens),
+            perimeter: y.map(at.perimeter, at.wets),
+        }
     }
 }
 
@@ -182,49 +189,68 @@ struct Side {
 }
 
 impl Side {
-    /// The same cell as the second of two: its derivatives stand behind those of the first.
-    fn second(self) -> Side {
-        let Cut { area, moment, width } = self.cut;
-        let cut = Cut { area: area.second(), moment: moment.second(), width: width.second() };
-        Side { y: self.y.second(), q: self.q.second(), z: self.z, cut }
-    }
     /// What of it stands over a sill: the same cut where the floor itself is the sill.
     fn over(&self, section: Section, sill: f64) -> Cut {
         if self.z >= sill { self.cut } else { Cut::of(section, (self.y + Dual::of(self.z - sill)).max(DRY_M / 10.0)) }
     }
 }
 
+/// A side of a face: what flows, its momentum with the pressure, the area over the sill, its speed and that of a wave, and the pressure
+/// that the step of the floor carries.
+struct Told {
+    mass: Dual,
+    force: Dual,
+    area: Dual,
+    speed: Dual,
+    celerity: Dual,
+    carried: Dual,
+}
+
+impl Side {
+    fn told(&self, section: Section, sill: f64) -> Told {
+        let over = self.over(section, sill);
+        let speed = self.q / self.cut.area;
+        let mass = over.area * speed;
+        let pressure = over.moment.by(G);
+        Told {
+            mass,
+            force: mass * speed + pressure,
+            area: over.area,
+            speed,
+            celerity: (over.area / over.width).by(G).sqrt(),
+            carried: self.cut.moment.by(G) - pressure,
+        }
+    }
+}
+
 /// Mass, and momentum as the left and the right cell feel it, through a face (Harten, Lax and van Leer).
-fn through_face(section: Section, left: &Side, right: &Side) -> [Dual; 3] {
+fn through_face(section: Section, left: &Side, right: &Side) -> [Dual<4>; 3] {
     let sill = left.z.max(right.z);
-    let (l, r) = (left.over(section, sill), right.over(section, sill));
-    let (ul, ur) = (left.q / left.cut.area, right.q / right.cut.area);
-    let (ml, mr) = (l.area * ul, r.area * ur);
-    let g = Dual::of(G);
-    let (pl, pr) = (l.moment * g, r.moment * g);
-    let (fl, fr) = (ml * ul + pl, mr * ur + pr);
-    let celerity = |c: &Cut| (g * c.area / c.width).sqrt();
-    let (cl, cr) = (celerity(&l), celerity(&r));
-    let least = |a: Dual, b: Dual| if a.v < b.v { a } else { b };
-    let most = |a: Dual, b: Dual| if a.v > b.v { a } else { b };
-    let (sl, sr) = (least(ul - cl, ur - cr), most(ul + cl, ur + cr));
+    let (l, r) = (left.told(section, sill), right.told(section, sill));
+    let least = |a: Dual, b: Dual| if a.v < b.v { a.first() } else { b.second() };
+    let most = |a: Dual, b: Dual| if a.v > b.v { a.first() } else { b.second() };
+    let (sl, sr) = (least(l.speed - l.celerity, r.speed - r.celerity), most(l.speed + l.celerity, r.speed + r.celerity));
     let (mass, force) = if sl.v >= 0.0 {
-        (ml, fl)
+        (l.mass.first(), l.force.first())
     } else if sr.v <= 0.0 {
-        (mr, fr)
+        (r.mass.second(), r.force.second())
     } else {
-        let (wide, both) = (sr - sl, sl * sr);
-        ((sr * ml - sl * mr + both * (r.area - l.area)) / wide, (sr * fl - sl * fr + both * (mr - ml)) / wide)
+        let (ml, mr) = (l.mass.first(), r.mass.second());
+        let part = Dual::of(1.0) / (sr - sl);
+        let (from_left, from_right, both) = (sr * part, sl * part, sl * sr * part);
+        (
+            from_left * ml - from_right * mr + both * (r.area.second() - l.area.first()),
+            from_left * l.force.first() - from_right * r.force.second() + both * (mr - ml),
+        )
     };
-    // What the step of the floor carries of the pressure.
-    [mass, force + (left.cut.moment * g - pl), force + (right.cut.moment * g - pr)]
+    [mass, force + l.carried.first(), force + r.carried.second()]
 }
 
 /// At a closed end the water meets itself mirrored.
 fn at_wall(s: &Side, outward: f64) -> Dual {
     let u = s.q / s.cut.area;
-    let speed = Dual::of(u.v.abs()) + (Dual::of(G) * s.cut.area / s.cut.width).sqrt();
-    s.cut.moment * Dual::of(G) + s.q * u + speed * s.q * Dual::of(outward)
+    let speed = Dual::of(u.v.abs()) + (s.cut.area / s.cut.width).by(G).sqrt();
+    s.cut.moment.by(G) + s.q * u + (speed * s.q).by(outward)
 }
 
 type Block = [[f64; 2]; 2];
@@ -281,10 +307,10 @@ impl<'a> Solver<'a> {
     /// What leaves a cell over the brim and through its drain.
     fn leaves(&self, i: usize, y: Dual, wanted: &[f64]) -> Dual {
         let c = &self.cells[i];
-        let over = spill(self.t.section, y) * Dual::of(c.dx);
+        let over = spill(self.t.section, y).by(c.dx);
         let Some((k, part)) = c.drain else { return over };
         let d = &self.t.drains[k];
-        let takes = d.takes(y) * Dual::of(part);
+        let takes = d.takes(y).by(part);
         // Past what the pipe takes its places share that out as they would have shared what they wanted.
         over + if wanted[k] > d.most { Dual::of(takes.v / wanted[k] * d.most) } else { takes }
     }
@@ -293,7 +319,7 @@ impl<'a> Solver<'a> {
     /// faces of a steady state it has no step.
     fn seen(&self, i: usize, now: &Now, side: f64) -> Side {
         let grows = Dual::of(self.cells[i].comes) - now.leaves;
-        Side { y: now.y, q: now.q + grows * Dual::of(side / 2.0), z: self.cells[i].z, cut: now.cut }
+        Side { y: now.y, q: now.q + grows.by(side / 2.0), z: self.cells[i].z, cut: now.cut }
     }
 
     /// Every cell as it stands, with its own derivatives.
@@ -314,42 +340,41 @@ impl<'a> Solver<'a> {
         let mut below: Vec<Block> = vec![[[0.0; 2]; 2]; n];
         let mut on: Vec<Block> = vec![[[0.0; 2]; 2]; n];
         let mut above: Vec<Block> = vec![[[0.0; 2]; 2]; n];
-        let put = |block: &mut Block, row: usize, at: usize, d: &Dual, sign: f64| {
-            block[row][0] += sign * d.d[at];
-            block[row][1] += sign * d.d[at + 1];
+        let put = |block: &mut Block, row: usize, d: &[f64], sign: f64| {
+            block[row][0] += sign * d[0];
+            block[row][1] += sign * d[1];
         };
         for i in 0..=n {
             if i == 0 || i == n {
                 let (k, outward) = if i == 0 { (0, -1.0) } else { (n - 1, 1.0) };
                 let force = at_wall(&self.seen(k, &now[k], outward), outward);
                 rhs[k][1] -= outward * force.v;
-                put(&mut on[k], 1, 0, &force, outward);
+                put(&mut on[k], 1, &force.d, outward);
                 continue;
             }
-            let (left, right) = (self.seen(i - 1, &now[i - 1], 1.0), self.seen(i, &now[i], -1.0).second());
+            let (left, right) = (self.seen(i - 1, &now[i - 1], 1.0), self.seen(i, &now[i], -1.0));
             let [mass, to_left, to_right] = through_face(s, &left, &right);
             for (row, flux_left, flux_right) in [(0, &mass, &mass), (1, &to_left, &to_right)] {
                 rhs[i - 1][row] -= flux_left.v;
                 rhs[i][row] += flux_right.v;
-                put(&mut on[i - 1], row, 0, flux_left, 1.0);
-                put(&mut above[i - 1], row, 2, flux_left, 1.0);
-                put(&mut below[i], row, 0, flux_right, -1.0);
-                put(&mut on[i], row, 2, flux_right, -1.0);
+                put(&mut on[i - 1], row, &flux_left.d[..2], 1.0);
+                put(&mut above[i - 1], row, &flux_left.d[2..], 1.0);
+                put(&mut below[i], row, &flux_right.d[..2], -1.0);
+                put(&mut on[i], row, &flux_right.d[2..], -1.0);
             }
         }
         for (i, (c, now)) in self.cells.iter().zip(&now).enumerate() {
-            let (dq, a, leaves, p) = (now.q, now.cut.area, now.leaves, s.perimeter(now.y));
-            let dx = Dual::of(c.dx);
+            let (dq, a, leaves, p) = (now.q, now.cut.area, now.leaves, now.cut.perimeter);
             let u = dq / a;
-            let friction = Dual::of(self.t.n * self.t.n * G) * dq * dq.abs() * p.four_thirds() / a.seven_thirds();
-            let mut loses = friction * dx + u * leaves;
+            let friction = u * dq.abs() * (p / a).four_thirds();
+            let mut loses = friction.by(self.t.n * self.t.n * G * c.dx) + u * leaves;
             if c.corner {
-                loses = loses + dq * u.abs() * Dual::of(CORNER_LOSS / 2.0);
+                loses = loses + (dq * u.abs()).by(CORNER_LOSS / 2.0);
             }
             rhs[i][0] += c.comes - leaves.v;
             rhs[i][1] -= loses.v;
-            put(&mut on[i], 0, 0, &leaves, 1.0);
-            put(&mut on[i], 1, 0, &loses, 1.0);
+            put(&mut on[i], 0, &leaves.d, 1.0);
+            put(&mut on[i], 1, &loses.d, 1.0);
             on[i][0][0] += now.cut.width.v * c.dx / dt;
             on[i][1][1] += c.dx / dt;
         }
@@ -408,7 +433,8 @@ impl<'a> Solver<'a> {
             Some(f) => (f.y.clone(), f.q.clone()),
             None => (vec![FILM_M; n], vec![0.0; n]),
         };
-        let mut dt = if near.is_some() { 1.0 } else { 0.05 };
+        // From a state nearby a long step is taken at once; one that is too long is taken again, shorter.
+        let mut dt = if near.is_some() { 100.0 } else { 0.1 };
         let (mut kept_y, mut kept_q) = (y.clone(), q.clone());
         let mut still = 0;
         for _ in 0..most_steps {
@@ -426,7 +452,7 @@ impl<'a> Solver<'a> {
                 Some(change) => {
                     dt = (dt
                         * if change < 0.05 {
-                            1.8
+                            3.0
                         } else if change < 0.25 {
                             1.25
                         } else {

@@ -1,7 +1,6 @@
 //! The cross-section of a gutter. Above the rim its walls are taken to go on upright, so that a depth beyond the rim has a
 //! meaning: the water is spilling there.
 
-use super::dual::Dual;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -31,6 +30,19 @@ pub enum Section {
         /// To the rim.
         depth_m: f64,
     },
+}
+
+/// What a depth comes to in a section: area, m²; width of the surface, m; first moment of the area about the surface, m³ (pressure
+/// over specific weight); wetted perimeter, m. The area grows by the width, the moment by the area.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct AtDepth {
+    pub(super) area: f64,
+    pub(super) width: f64,
+    pub(super) moment: f64,
+    pub(super) perimeter: f64,
+    /// How the width and the perimeter grow by the depth.
+    pub(super) widens: f64,
+    pub(super) wets: f64,
 }
 
 impl Section {
@@ -69,68 +81,40 @@ impl Section {
     }
     /// Area, wetted perimeter and width of the surface at a depth.
     pub(crate) fn wet(self, y: f64) -> (f64, f64, f64) {
-        let y = Dual::of(y.max(1e-9));
-        (self.area(y).v, self.perimeter(y).v, self.width(y).v.max(1e-9))
+        let at = self.at(y.max(1e-9));
+        (at.area, at.perimeter, at.width.max(1e-9))
     }
-    /// Depth within the section, and above the rim.
-    fn parts(self, y: Dual) -> (Dual, Dual) {
+    /// All that a depth comes to, with how each grows by the depth. Above the rim the walls go on upright.
+    pub(super) fn at(self, depth: f64) -> AtDepth {
         let rim = self.depth();
-        if y.v > rim { (Dual::of(rim), y - Dual::of(rim)) } else { (y, Dual::of(0.0)) }
-    }
-    /// Area at a depth, with its derivatives; upright walls above the rim.
-    pub(super) fn area(self, y: Dual) -> Dual {
-        let (y, above) = self.parts(y);
-        let of = Dual::of;
-        let within = match self {
-            Section::Rect { width_m, .. } => y * of(width_m),
-            Section::Trapezoid { bottom_m, top_m, depth_m } => y * (of(bottom_m) + y * of((top_m - bottom_m) / (2.0 * depth_m))),
+        let (y, above) = if depth > rim { (rim, depth - rim) } else { (depth, 0.0) };
+        let (area, width, moment, perimeter, widens, wets) = match self {
+            Section::Rect { width_m, .. } => (y * width_m, width_m, y * y * width_m / 2.0, width_m + 2.0 * y, 0.0, 2.0),
+            Section::Trapezoid { bottom_m, top_m, depth_m } => {
+                let side = (top_m - bottom_m) / (2.0 * depth_m);
+                let wets = 2.0 * side.hypot(1.0);
+                let area = y * (bottom_m + y * side);
+                let moment = y * y * (bottom_m / 2.0 + y * side / 3.0);
+                (area, bottom_m + 2.0 * y * side, moment, bottom_m + y * wets, 2.0 * side, wets)
+            }
             Section::HalfRound { diameter_m } => {
                 let r = diameter_m / 2.0;
-                let up = of(r) - y;
-                (up / of(r)).acos() * of(r * r) - up * (y * (of(diameter_m) - y)).sqrt()
-            }
-        };
-        within + above * of(self.top())
-    }
-    /// Wetted perimeter.
-    pub(super) fn perimeter(self, y: Dual) -> Dual {
-        let (y, above) = self.parts(y);
-        let of = Dual::of;
-        let within = match self {
-            Section::Rect { width_m, .. } => of(width_m) + y * of(2.0),
-            Section::Trapezoid { bottom_m, top_m, depth_m } => {
-                of(bottom_m) + y * of(2.0 * ((top_m - bottom_m) / (2.0 * depth_m)).hypot(1.0))
-            }
-            Section::HalfRound { diameter_m } => ((of(diameter_m / 2.0) - y) / of(diameter_m / 2.0)).acos() * of(diameter_m),
-        };
-        within + above * of(2.0)
-    }
-    /// Width of the surface.
-    pub(super) fn width(self, y: Dual) -> Dual {
-        let (y, _) = self.parts(y);
-        let of = Dual::of;
-        match self {
-            Section::Rect { width_m, .. } => of(width_m),
-            Section::Trapezoid { bottom_m, top_m, depth_m } => of(bottom_m) + y * of((top_m - bottom_m) / depth_m),
-            Section::HalfRound { diameter_m } => (y * (of(diameter_m) - y)).sqrt() * of(2.0),
-        }
-    }
-    /// First moment of the area about the surface, m³: pressure over specific weight. Its derivative by the depth is the area.
-    pub(super) fn moment(self, y: Dual) -> Dual {
-        let (within, above) = self.parts(y);
-        let of = Dual::of;
-        let moment = match self {
-            Section::Rect { width_m, .. } => within * within * of(width_m / 2.0),
-            Section::Trapezoid { bottom_m, top_m, depth_m } => {
-                within * within * (of(bottom_m / 2.0) + within * of((top_m - bottom_m) / (6.0 * depth_m)))
-            }
-            Section::HalfRound { diameter_m } => {
+                let up = r - y;
+                let half = (y * (diameter_m - y)).max(0.0).sqrt();
+                let angle = (up / r).clamp(-1.0, 1.0).acos();
+                let area = angle * r * r - up * half;
                 // Two thirds of the half chord cubed lies below the middle; less what lies above the surface.
-                let half = (within * (of(diameter_m) - within)).sqrt();
-                half * half * half * of(2.0 / 3.0) - self.area(within) * (of(diameter_m / 2.0) - within)
+                let moment = half * half * half * (2.0 / 3.0) - area * up;
+                let steep = 1.0 / half.max(1e-12);
+                (area, 2.0 * half, moment, angle * diameter_m, 2.0 * up * steep, diameter_m * steep)
             }
         };
-        if above.v > 0.0 { moment + self.area(within) * above + above * above * of(self.top() / 2.0) } else { moment }
+        if above > 0.0 {
+            let top = self.top();
+            let moment = moment + area * above + above * above * top / 2.0;
+            return AtDepth { area: area + above * top, width, moment, perimeter: perimeter + 2.0 * above, widens: 0.0, wets: 2.0 };
+        }
+        AtDepth { area, width, moment, perimeter, widens, wets }
     }
     /// Area to the rim, mm².
     pub fn full_area_mm2(self) -> f64 {
@@ -141,9 +125,8 @@ impl Section {
     }
     /// Pressure force over specific weight plus momentum, m³: the larger of two depths at one flow holds the smaller back.
     pub(crate) fn force(self, y: f64, q: f64) -> f64 {
-        let y = Dual::of(y);
-        let (a, moment) = (self.area(y).v, self.moment(y).v);
-        q * q / (super::G * a) + moment
+        let at = self.at(y);
+        q * q / (super::G * at.area) + at.moment
     }
     /// The depth at which a flow is critical.
     pub(crate) fn critical(self, q: f64) -> f64 {
@@ -188,13 +171,17 @@ mod tests {
             Section::Trapezoid { bottom_m: 0.076, top_m: 0.127, depth_m: 0.089 },
         ] {
             for y in [0.004, 0.03, 0.0615, 0.07, 0.12] {
-                let (a, _, t) = s.wet(y);
-                let d = Dual::var(y, 0);
-                assert!((s.moment(d).d[0] - a).abs() < 1e-7 && (s.area(d).d[0] - t).abs() < 1e-6, "{s:?} {y}");
-                // The derivatives that are carried are those of small steps, above the rim too.
-                let by_steps = |f: &dyn Fn(Dual) -> Dual| (f(Dual::of(y + 1e-7)).v - f(Dual::of(y - 1e-7)).v) / 2e-7;
-                assert!((by_steps(&|y| s.moment(y)) - a).abs() < 1e-6, "{s:?} {y}");
-                assert!((by_steps(&|y| s.perimeter(y)) - s.perimeter(d).d[0]).abs() < 1e-3 * s.perimeter(d).d[0], "{s:?} {y}");
+                let at = s.at(y);
+                // What is said to be how a figure grows is what small steps find, above the rim too.
+                let by_steps = |f: &dyn Fn(AtDepth) -> f64| (f(s.at(y + 1e-7)) - f(s.at(y - 1e-7))) / 2e-7;
+                for (found, said, of) in [
+                    (by_steps(&|a| a.moment), at.area, "moment"),
+                    (by_steps(&|a| a.area), at.width, "area"),
+                    (by_steps(&|a| a.width), at.widens, "width"),
+                    (by_steps(&|a| a.perimeter), at.wets, "perimeter"),
+                ] {
+                    assert!((found - said).abs() < 1e-6 + 1e-3 * said.abs(), "{s:?} {y} {of}: {found} and {said}");
+                }
             }
         }
     }

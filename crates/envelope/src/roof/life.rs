@@ -8,7 +8,7 @@
 use super::evidence::MOST_PIECES;
 pub use super::evidence::{AgeEvidence, Chances, Curves, Life, LifeError, LifeInput, Moved, RoofPart, Schools, Spread, Wear, Weighed};
 use super::renewal::{CELL, Renewal, Start, normal};
-use super::wear::{Sign, sign};
+use super::wear::{Graded, Sign, sign};
 
 /// The middle of a cell of age or of life, years.
 fn middle(i: usize) -> f64 {
@@ -216,6 +216,7 @@ impl<'a> Model<'a> {
         let strong = self.signs.iter().filter(|(s, _)| !s.faint).count();
         let (power, one_less) = (tempered(strong), tempered(strong.saturating_sub(1).max(1)));
         let mut logs = vec![0.0; self.signs.len()];
+        let graded: Vec<Graded> = self.signs.iter().map(|(s, grade)| Graded::new(s, *grade)).collect();
         for i in 0..n {
             let weight = ages.weight[i];
             if weight <= 0.0 && alternatives.iter().all(|a| a[i] <= 0.0) {
@@ -230,8 +231,8 @@ impl<'a> Model<'a> {
                 let used = middle(i) / middle(j);
                 let at = n + j - i;
                 let (mut loud, mut faint) = (0.0, 0.0);
-                for (log, (s, grade)) in logs.iter_mut().zip(&self.signs) {
-                    *log = s.log_fit(*grade, used);
+                for ((log, g), (s, _)) in logs.iter_mut().zip(&graded).zip(&self.signs) {
+                    *log = g.log_fit(used);
                     if s.faint { faint += s.power * *log } else { loud += *log }
                 }
                 let fit = if logs.is_empty() { 1.0 } else { (power * loud + faint).exp() };

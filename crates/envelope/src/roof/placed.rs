@@ -86,7 +86,7 @@ impl Standing {
         self.put(self.straight_point(face, from_left, inward))
     }
     /// How far a point lies from a face's left end, seen from outside, and how far in from it: [`Standing::point`] the other way.
-    pub(crate) fn from_face(&self, face: Face, p: [f64; 2]) -> [f64; 2] {
+    pub(crate) fn off_face(&self, face: Face, p: [f64; 2]) -> [f64; 2] {
         let q = self.back(p);
         match face {
             Face::Front => [q[0] - self.x, q[1] - self.y],
