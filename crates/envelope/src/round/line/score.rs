@@ -63,9 +63,26 @@ impl Reader<'_> {
         {
             named.push(Match { sense: Sense::Component(c), first: self.items.len(), len: 0 });
         }
+        // "Light loose, gap behind it": in a line a pronoun stands for the part that was named last before it.
+        if named.is_empty() && self.memory.is_none() {
+            named.extend(clause.and_then(|c| self.meant_before(c)));
+        }
         let outside_station: Vec<Match> = named.iter().filter(|m| !Self::within(m, stations)).copied().collect();
         let scored = self.score_with(clause, zone, &outside_station, &named);
         if scored.best().is_some() || !outside_station.is_empty() { scored } else { self.score_with(clause, zone, &named, &named) }
+    }
+
+    /// A pronoun stands in a clause, or anywhere in the line, that can mean a part named before it.
+    fn says_it(&self, clause: Option<usize>) -> bool {
+        const PRONOUNS: [&str; 4] = ["it", "its", "them", "they"];
+        self.items.iter().any(|i| clause.is_none_or(|c| i.clause == c) && PRONOUNS.contains(&i.stem.as_str()))
+    }
+
+    /// The part a pronoun of a clause stands for: the last one that was named in an earlier clause.
+    fn meant_before(&self, clause: usize) -> Option<Match> {
+        let earlier = |m: &&Match| matches!(m.sense, Sense::Component(_)) && self.items[m.first].clause < clause;
+        let part = self.matches.iter().filter(earlier).max_by_key(|m| m.first).filter(|_| self.says_it(Some(clause)))?;
+        Some(Match { sense: part.sense, first: self.items.len(), len: 0 })
     }
 
     fn score_with(&self, clause: Option<usize>, zone: Zone, parts: &[Match], everywhere: &[Match]) -> Scored {
@@ -197,7 +214,11 @@ impl Reader<'_> {
                 // The zone is set by hand on the wheel; in talk only the roof and the inside are places one is in.
                 let placed = self.memory.is_none() || matches!(zone, Zone::Roof | Zone::Inside);
                 s += if s > 0.0 && placed && k.zones.contains(&zone) { HERE } else { 0.0 };
-                if t.phrase < ALONE && !part && !named.is_empty() && !remembered {
+                let of_another = t.phrase < ALONE && !part && !named.is_empty();
+                if of_another && self.memory.is_none() && self.says_it(clause) {
+                    // "Gap behind it" is said of what "it" stands for, however much it sounds like another part's.
+                    s -= OTHER_PART_SHARED + OTHER_PART;
+                } else if of_another && !remembered {
                     // Who types is terse and names the part that matters; talk names many.
                     s -= match (self.memory.is_some(), t.distinct) {
                         (true, true) | (false, false) => OTHER_PART,

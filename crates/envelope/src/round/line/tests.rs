@@ -55,6 +55,10 @@ const LINES: &[(&str, Zone, &str)] = &[
     ("leaves packed in valley 3 ft", Zone::Roof, "roof-debris-dam"),
     ("no step flashing at wall, caulk instead", Zone::Roof, "wall-flashing-missing"),
     ("light fixture not sealed", Zone::Openings, "fixture-unsealed"),
+    // A pronoun stands for the part that was named before it.
+    ("light fixture loose, gap behind it 1/4 in", Zone::Openings, "fixture-unsealed"),
+    ("stone veneer hollow, gap behind it", Zone::UpperWall, "stone-loose-missing"),
+    ("meter box, gap behind it, not foamed", Zone::Openings, "fixture-unsealed"),
     ("W2 head lap reversed", Zone::Openings, "flash-tape-lap-reversed"),
     ("W3 head flange over the wrap", Zone::Openings, "flash-tape-lap-reversed"),
     ("no end dams on the sill pan", Zone::Openings, "sill-pan-corner-loose"),
