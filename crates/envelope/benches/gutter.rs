@@ -20,7 +20,10 @@ fn gutter(outlets: &[f64], fall: f64) -> RunInput {
         length_m: 8.0,
         levels: vec![[0.0, fall], [8.0, 0.0]],
         manning_n: 0.016,
-        outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false }).collect(),
+        outlets: outlets
+            .iter()
+            .map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false, up_m: 0.0 })
+            .collect(),
         along: vec![AlongGutter { from_m: 0.0, to_m: 8.0, width_from_m: 4.0, width_to_m: 4.0 }],
         bursts: vec![],
         corners_m: vec![],

@@ -97,7 +97,10 @@ fn hung(outlets: &[f64], levels: Vec<[f64; 2]>, bursts: Vec<Burst>, rain: f64) -
         length_m: 12.0,
         levels,
         manning_n: 0.014,
-        outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 90.0 }, strainer: false }).collect(),
+        outlets: outlets
+            .iter()
+            .map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 90.0 }, strainer: false, up_m: 0.0 })
+            .collect(),
         along: vec![AlongGutter { from_m: 0.0, to_m: 12.0, width_from_m: 3.0, width_to_m: 5.0 }],
         bursts,
         corners_m: vec![],

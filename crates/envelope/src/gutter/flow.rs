@@ -21,6 +21,8 @@ pub(super) struct Drain {
     pub(super) orifice: f64,
     /// What its pipe takes at most, m³/s.
     pub(super) most: f64,
+    /// Its sill above the floor, metres.
+    pub(super) up: f64,
 }
 
 /// What is solved.
@@ -153,6 +155,10 @@ fn spill(section: Section, y: Dual) -> Dual {
 impl Drain {
     /// What it takes at a depth, before its pipe is asked.
     fn takes(&self, y: Dual) -> Dual {
+        if y.v <= self.up {
+            return Dual::of(0.0);
+        }
+        let y = y - Dual::of(self.up);
         let (weir, orifice) = (y.three_halves().by(self.weir), y.sqrt().by(self.orifice));
         if weir.v < orifice.v { weir } else { orifice }
     }

@@ -21,6 +21,9 @@ pub struct RunOutlet {
     /// A strainer lies over it.
     #[serde(default)]
     pub strainer: bool,
+    /// Its sill above the floor there, metres: an overflow.
+    #[serde(default)]
+    pub up_m: f64,
 }
 
 /// Water from the eave along a stretch: plan area for each metre, at its ends.
@@ -161,6 +164,9 @@ fn check(i: &RunInput) -> Result<(), String> {
     }
     for o in &i.outlets {
         o.bore.check()?;
+        if !(0.0..=10.0).contains(&o.up_m) {
+            return Err(format!("The sill of an outlet cannot stand {} m above the floor. Type 0 or more.", o.up_m));
+        }
         if !(-1e-9..=i.length_m + 1e-9).contains(&o.x_m) {
             return Err(format!("An outlet {:.2} m from the left end is not on this run of {:.2} m.", o.x_m, i.length_m));
         }
@@ -228,6 +234,7 @@ impl RunOutlet {
             weir: weir / 1000.0 * 1000.0_f64.powf(1.5),
             orifice: orifice / 1000.0 * 1000.0_f64.sqrt(),
             most: self.bore.pipe_l_s() / 1000.0,
+            up: self.up_m,
         }
     }
 }
@@ -236,14 +243,20 @@ impl RunOutlet {
 fn standing(i: &RunInput) -> (f64, f64) {
     let at = |k: usize| i.length_m * k as f64 / TABLE as f64;
     let floor: Vec<f64> = (0..=TABLE).map(|k| bed(&i.levels, at(k))).collect();
-    let drains = |k: usize| i.outlets.iter().any(|o| (o.x_m - at(k)).abs() <= i.length_m / TABLE as f64);
+    let sill = |k: usize| {
+        let there = i.outlets.iter().filter(|o| (o.x_m - at(k)).abs() <= i.length_m / TABLE as f64);
+        there.map(|o| o.up_m).min_by(f64::total_cmp)
+    };
     // Over each place the water stands as high as the lower of the two ways out to an outlet; ends are closed by the rim.
     let rim = i.section.depth();
     let mut level = vec![f64::MAX; TABLE + 1];
     for order in [(0..=TABLE).collect::<Vec<_>>(), (0..=TABLE).rev().collect()] {
         let mut over = f64::MAX;
         for k in order {
-            over = if drains(k) { floor[k] } else { over.max(floor[k]) };
+            over = match sill(k) {
+                Some(up) => over.max(floor[k]).min(floor[k] + up),
+                None => over.max(floor[k]),
+            };
             level[k] = level[k].min(over);
         }
     }
@@ -467,7 +480,10 @@ mod tests {
             length_m: 9.0,
             levels: vec![[0.0, fall], [9.0, 0.0]],
             manning_n: 0.012,
-            outlets: outlets.iter().map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 300.0 }, strainer: false }).collect(),
+            outlets: outlets
+                .iter()
+                .map(|x| RunOutlet { x_m: *x, bore: Bore::Round { diameter_mm: 300.0 }, strainer: false, up_m: 0.0 })
+                .collect(),
             along: vec![AlongGutter { from_m: 0.0, to_m: 9.0, width_from_m: 6.0, width_to_m: 6.0 }],
             bursts: vec![],
             corners_m: vec![],
@@ -527,6 +543,28 @@ mod tests {
         let r = run(&i).unwrap();
         assert_eq!(r.spilt_l_s, 0.0, "what the small one cannot take runs to the large one");
         assert!(r.outlets_l_s[1] > 4.0 * r.outlets_l_s[0] && r.deepest_m < r.rim_m, "{:?} {}", r.outlets_l_s, r.deepest_m);
+    }
+
+    /// A box gutter with an overflow: it is dry while the other outlet works, and holds the water without it.
+    #[test]
+    fn an_overflow_works_when_it_must() {
+        let mut i = level(&[0.0, 9.0], 0.0);
+        for o in &mut i.outlets {
+            o.bore = Bore::Round { diameter_mm: 100.0 };
+        }
+        i.outlets[1].up_m = 0.07;
+        i.rain_mm_h = 40.0;
+        let both = run(&i).unwrap();
+        assert!(both.outlets_l_s[1] < 1e-9 && both.stands_m < 1e-9, "{both:?}");
+        assert!((both.outlets_l_s[0] / both.in_l_s - 1.0).abs() < 1e-4);
+        i.outlets.remove(0);
+        let alone = run(&i).unwrap();
+        assert!((alone.outlets_l_s[0] / alone.in_l_s - 1.0).abs() < 1e-4 && alone.spilt_l_s == 0.0, "{alone:?}");
+        // What lies under its sill stays, and over it stands the head it needs.
+        assert!((alone.stands_m - 0.07).abs() < 1e-9 && alone.deepest_m > 0.07 && alone.deepest_m < alone.rim_m);
+        let head = i.outlets[0].bore.head_mm(alone.in_l_s, false) / 1000.0;
+        let over = alone.surface.iter().filter(|p| p[0] > 8.95).map(|p| p[2]).fold(0.0, f64::max);
+        assert!((over - 0.07 - head).abs() < 0.012, "{over} over a sill at 0.07 with a head of {head}");
     }
 
     #[test]

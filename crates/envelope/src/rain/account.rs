@@ -467,7 +467,8 @@ fn run_input(g: &GutterRecord, legs: &Legs, falling: &Falling<'_>, rain: f64) ->
     for o in g.outlets.iter().filter(|o| o.ends != Ends::Nowhere) {
         let x = metres("The place of the outlet", &o.from_left)?;
         let x_m = if x > length_m && x < length_m + HAND_M { length_m } else { x };
-        outlets.push(RunOutlet { x_m, bore: bore(&o.bore)?, strainer: o.strainer });
+        let up_m = if o.up.trim().is_empty() { 0.0 } else { metres("The sill of the outlet", &o.up)? };
+        outlets.push(RunOutlet { x_m, bore: bore(&o.bore)?, strainer: o.strainer, up_m });
     }
     Ok(RunInput {
         section: g.section()?,

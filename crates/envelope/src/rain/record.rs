@@ -92,6 +92,9 @@ pub struct OutletRecord {
     pub bore: String,
     /// A strainer lies over it.
     pub strainer: bool,
+    /// Its sill above the floor of the gutter, of an overflow; flush while it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub up: String,
     /// Where it ends.
     pub ends: Ends,
     /// From the wall to where it lets go.
@@ -299,8 +302,11 @@ impl Rainwater {
             for (k, o) in g.outlets.iter().enumerate() {
                 bore(&o.bore).map_err(|m| err(at(&format!("outlets.{k}.bore")), m))?;
                 metres("The place of the outlet", &o.from_left).map_err(|m| err(at(&format!("outlets.{k}.from_left")), m))?;
-                if !o.distance.trim().is_empty() {
-                    metres("The distance from the wall", &o.distance).map_err(|m| err(at(&format!("outlets.{k}.distance")), m))?;
+                for (part, what, text) in [("distance", "The distance from the wall", &o.distance), ("up", "The sill of the outlet", &o.up)]
+                {
+                    if !text.trim().is_empty() {
+                        metres(what, text).map_err(|m| err(at(&format!("outlets.{k}.{part}")), m))?;
+                    }
                 }
             }
         }

@@ -52,8 +52,9 @@ fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64, u: Units) -> Ve
         let words = format!("set a diverter above the valley foot that lays its water over {} of the eave", u.length(DIVERTED_M, 0));
         add("diverter", words, Box::new(diverted));
     }
-    let usual = RunOutlet { x_m: 0.0, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false };
-    let like = now.outlets.first().cloned().unwrap_or(usual);
+    let usual = RunOutlet { x_m: 0.0, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false, up_m: 0.0 };
+    // One more like those there are, and no overflow.
+    let like = RunOutlet { up_m: 0.0, ..now.outlets.first().cloned().unwrap_or(usual) };
     if let Some(x) = best_place(now, &like) {
         let more = move |i: &RunInput| {
             let mut more = i.clone();

@@ -210,6 +210,14 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 								onBlur={keep}
 								error={of(`outlets.${k}.bore`)}
 							/>
+							<Field
+								label="Its sill above the floor, of an overflow"
+								value={o.up ?? ""}
+								placeholder="flush"
+								onChange={(up) => setOutlet(k, { up })}
+								onBlur={keep}
+								error={of(`outlets.${k}.up`)}
+							/>
 							<Chooser
 								label="Ends"
 								choices={ENDS}
