@@ -93,7 +93,6 @@ pub struct OutletRecord {
     /// A strainer lies over it.
     pub strainer: bool,
     /// Its sill above the floor of the gutter, of an overflow; flush while it is empty.
-    #[serde(skip_serializing_if = "String::is_empty")]
     pub up: String,
     /// Where it ends.
     pub ends: Ends,
@@ -156,7 +155,6 @@ pub struct Rainwater {
     /// The gutters.
     pub gutters: Vec<GutterRecord>,
     /// Flat roofs: parapets, falls, drains and scuppers.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub flats: Vec<FlatRoof>,
     /// What a change costs, by its name, where it is not the usual figure.
     pub costs: BTreeMap<String, f64>,

@@ -257,7 +257,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 									{
 										outlets: [
 											...outlets,
-											{ from_left: "0 m", bore: "75 mm", strainer: false, ends: "ground", distance: "", onto: "" },
+											{ from_left: "0 m", bore: "75 mm", strainer: false, up: "", ends: "ground", distance: "", onto: "" },
 										],
 									},
 									true,

@@ -234,6 +234,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 							from_left: `${eave.length_m.toFixed(2)} m`,
 							bore: last?.outlets?.[0]?.bore ?? "75 mm",
 							strainer: false,
+							up: "",
 							ends: "ground",
 							distance: "",
 							onto: "",

@@ -75,7 +75,6 @@ pub struct FlatRoof {
     /// The mass whose roof it is.
     pub mass: String,
     /// Height of the parapet above the roof, by face; none there while it is empty.
-    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub parapets: BTreeMap<Face, String>,
     /// Its fall, `1/4 in per ft` or `2 %`; level while it is empty.
     pub fall: String,
