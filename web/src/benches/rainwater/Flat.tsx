@@ -16,6 +16,7 @@ import { FlatFields } from "./FlatFields";
 
 const Box = styled.section`border-top: ${hairline}; padding-top: 12px;`;
 const Narrow = styled.div`max-width: 620px;`;
+const Aside = styled.div`overflow-x: auto;`;
 const Scroll = styled.div`overflow-x: auto; > div { min-width: 480px; max-width: 690px; }`;
 
 export interface FlatProps {
@@ -98,28 +99,30 @@ export function Flat(props: FlatProps) {
 				</Scroll>
 			)}
 			{account && account.outlets.length > 0 && (
-				<Table aria-label={`Outlets of the flat roof of the ${name}`}>
-					<thead>
-						<tr>
-							<th>Outlet</th>
-							<th className="n">Takes</th>
-							<th className="n">Water over its sill</th>
-							<th className="n">Keeps back</th>
-							<th>Lets go</th>
-						</tr>
-					</thead>
-					<tbody>
-						{account.outlets.map((o) => (
-							<tr key={o.name}>
-								<td>{o.name.replace(/^./, (x) => x.toUpperCase())}</td>
-								<td className="n">{o.blocked ? "blocked" : u.flow(o.l_min)}</td>
-								<td className="n">{u.depth(o.head_m)}</td>
-								<td className="n">{u.depth(o.sill_over_bottom_m)}</td>
-								<td>{o.onto ? `to ${o.onto}` : o.ends}</td>
+				<Aside>
+					<Table aria-label={`Outlets of the flat roof of the ${name}`}>
+						<thead>
+							<tr>
+								<th>Outlet</th>
+								<th className="n">Takes</th>
+								<th className="n">Water over its sill</th>
+								<th className="n">Keeps back</th>
+								<th>Lets go</th>
 							</tr>
-						))}
-					</tbody>
-				</Table>
+						</thead>
+						<tbody>
+							{account.outlets.map((o) => (
+								<tr key={o.name}>
+									<td>{o.name.replace(/^./, (x) => x.toUpperCase())}</td>
+									<td className="n">{o.blocked ? "blocked" : u.flow(o.l_min)}</td>
+									<td className="n">{u.depth(o.head_m)}</td>
+									<td className="n">{u.depth(o.sill_over_bottom_m)}</td>
+									<td>{o.onto ? `to ${o.onto}` : o.ends}</td>
+								</tr>
+							))}
+						</tbody>
+					</Table>
+				</Aside>
 			)}
 			<Offered view={view} offered={account?.offered ?? []} name="Offered as notes" />
 			{(remedies ?? []).length > 0 && (
