@@ -7,7 +7,7 @@
 
 use spade::{ConstrainedDelaunayTriangulation, HasPosition, Point2, Triangulation};
 use std::cmp::Reverse;
-use std::collections::{BinaryHeap, VecDeque};
+use std::collections::BinaryHeap;
 
 /// A reading: x, y and height, metres.
 pub type Spot = [f64; 3];
@@ -111,19 +111,6 @@ impl Lay {
     /// The up to eight cells around a cell, with their distance in cells.
     pub fn around(&self, k: usize) -> impl Iterator<Item = (usize, f64)> + use<> {
         around(self.nx, self.ny, k)
-    }
-    /// From a cell to the eight around it, in the order of [`around`].
-    fn steps(&self) -> [isize; 8] {
-        let nx = self.nx as isize;
-        [1, nx, -1, -nx, nx + 1, nx - 1, -nx - 1, -nx + 1]
-    }
-    /// Does something with each cell around a cell: within the grid without asking where its rim is.
-    fn each_around(&self, steps: &[isize; 8], k: usize, mut does: impl FnMut(usize)) {
-        if self.on_rim(k) {
-            self.around(k).for_each(|(o, _)| does(o));
-        } else {
-            steps.iter().for_each(|s| does((k as isize + s) as usize));
-        }
     }
     /// A cell on the rim of the grid.
     pub(crate) fn on_rim(&self, k: usize) -> bool {
@@ -288,46 +275,42 @@ pub struct Hollow {
 /// No pond.
 pub const DRY: u32 = u32::MAX;
 
-/// A cell on the heap: its height in the order of `f64::total_cmp` as a whole number, and the cell, in one figure each.
-type Waits = Reverse<(i64, u32)>;
-
-/// A height as a whole number of the same order.
-fn ordered(height: f64) -> i64 {
-    let bits = height.to_bits() as i64;
-    bits ^ (((bits >> 63) as u64) >> 1) as i64
+/// Heights in the order of a heap: `f64::total_cmp` on known heights.
+#[derive(Clone, Copy, PartialEq)]
+struct Level(f64);
+impl Eq for Level {}
+impl PartialOrd for Level {
+    fn partial_cmp(&self, o: &Level) -> Option<std::cmp::Ordering> {
+        Some(self.cmp(o))
+    }
+}
+impl Ord for Level {
+    fn cmp(&self, o: &Level) -> std::cmp::Ordering {
+        self.0.total_cmp(&o.0)
+    }
 }
 
 /// Fills the hollows of a grid from its border inward, and gives every cell its way out.
-///
-/// Cells wait on a heap by their height; what lies no higher than the cell it is reached from is filled to it and goes on at once, from a
-/// plain stack, since nothing lower can come (Barnes, Lehman and Mulla 2014).
 pub fn flood(g: &Grid) -> Flooded {
     let n = g.cells.len();
-    let (mut filled, mut next, mut order) = (g.z.clone(), vec![DRY; n], Vec::with_capacity(n));
+    let (mut filled, mut next, mut order) = (g.z.clone(), vec![DRY; n], Vec::new());
     let known = |k: usize| g.cells[k] == Cell::Ground;
-    let mut heap: BinaryHeap<Waits> = BinaryHeap::new();
-    let mut at_once: VecDeque<u32> = VecDeque::new();
+    let mut heap: BinaryHeap<Reverse<(Level, u32)>> = BinaryHeap::new();
     for k in (0..n).filter(|k| known(*k)) {
         if g.at_edge(k) {
             next[k] = k as u32;
-            heap.push(Reverse((ordered(g.z[k]), k as u32)));
+            heap.push(Reverse((Level(g.z[k]), k as u32)));
         }
     }
-    let steps = g.lay.steps();
-    while let Some(k) = at_once.pop_front().or_else(|| heap.pop().map(|Reverse((_, k))| k)) {
+    while let Some(Reverse((level, k))) = heap.pop() {
         order.push(k);
-        let level = filled[k as usize];
-        g.lay.each_around(&steps, k as usize, |o| {
-            if next[o] == DRY && known(o) {
+        for (o, _) in g.lay.around(k as usize) {
+            if known(o) && next[o] == DRY {
+                filled[o] = g.z[o].max(level.0);
                 next[o] = k;
-                if g.z[o] <= level {
-                    filled[o] = level;
-                    at_once.push_back(o as u32);
-                } else {
-                    heap.push(Reverse((ordered(g.z[o]), o as u32)));
-                }
+                heap.push(Reverse((Level(filled[o]), o as u32)));
             }
-        });
+        }
     }
     // Ground that no way leads out of (a court closed in by walls) is one hollow without a brim.
     let mut out = Flooded { filled, next, order, pond: vec![DRY; n], ponds: Vec::new() };
@@ -338,27 +321,16 @@ pub fn flood(g: &Grid) -> Flooded {
 
 /// Outside hollows water takes the steepest of its ways down, not the one the flood came by.
 fn steepest(g: &Grid, f: &mut Flooded) {
-    let steps = g.lay.steps();
     for k in 0..g.cells.len() {
         // Only dry ground from which there is a way out chooses.
         if g.cells[k] != Cell::Ground || f.next[k] == DRY || f.next[k] as usize == k || f.filled[k] > g.z[k] {
             continue;
         }
-        let mut best = (0.0, DRY);
-        g.lay.each_around(&steps, k, |o| {
-            let fall = f.filled[k] - f.filled[o];
-            if fall <= 0.0 || g.cells[o] != Cell::Ground || f.next[o] == DRY {
-                return;
-            }
-            let across = o.abs_diff(k) != 1 && o.abs_diff(k) != g.lay.nx;
-            let fall = if across { fall * std::f64::consts::FRAC_1_SQRT_2 } else { fall };
-            // Of equal ways the last, as they have always been told apart.
-            if fall >= best.0 {
-                best = (fall, o as u32);
-            }
-        });
-        if best.1 != DRY {
-            f.next[k] = best.1;
+        let fall = |(o, d): (usize, f64)| (f.filled[k] - f.filled[o]) / d;
+        let down =
+            g.lay.around(k).filter(|(o, _)| g.cells[*o] == Cell::Ground && f.next[*o] != DRY).max_by(|a, b| fall(*a).total_cmp(&fall(*b)));
+        if let Some(d) = down.filter(|d| fall(*d) > 0.0) {
+            f.next[k] = d.0 as u32;
         }
     }
     // The order follows the ways: a cell is placed once all that run into it are, so downstream comes first when it is turned.
