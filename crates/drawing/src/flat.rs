@@ -5,6 +5,7 @@ use crate::palette::Look;
 use crate::roof::Frame;
 use crate::svg::{Svg, escape};
 use envelope::rain::flat::figures::{FlatAccount, RoofWater};
+use envelope::rain::flat::record::FlatRoof;
 
 /// Which state of a flat roof is drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -28,7 +29,7 @@ pub(crate) fn standing(s: &mut Svg, at: &dyn Fn([f64; 2]) -> [f64; 2], water: &R
 
 /// The plan of a flat roof in one of its states, seen with its front below, as its places are measured; none while it could not be
 /// worked out.
-pub fn flat_svg(a: &FlatAccount, state: FlatState, look: Look) -> Option<String> {
+pub fn flat_svg(kept: &FlatRoof, a: &FlatAccount, state: FlatState, look: Look) -> Option<String> {
     if a.problem.is_some() || a.border.is_empty() {
         return None;
     }
@@ -61,7 +62,8 @@ pub fn flat_svg(a: &FlatAccount, state: FlatState, look: Look) -> Option<String>
     }
     let middle = [frame.width / 2.0, (frame.height - 18.0) / 2.0];
     let mut words_at: Vec<[f64; 2]> = Vec::new();
-    for o in &a.outlets {
+    // Told in the order they are kept.
+    for (o, overflow) in a.outlets.iter().zip(kept.outlets.iter().map(|o| o.overflow)) {
         let [x, y] = at(o.at);
         // A gate: two posts, and between them the way the water takes; a bar across it where nothing passes.
         let upright = (x - middle[0]).abs() / middle[0] > (y - middle[1]).abs() / middle[1];
@@ -71,7 +73,7 @@ pub fn flat_svg(a: &FlatAccount, state: FlatState, look: Look) -> Option<String>
             escape(&format!("{}, {}", o.name, o.ends)),
             look.ink
         ));
-        s.raw(&if o.blocked || state == FlatState::Blocked && !o.name.starts_with("overflow") {
+        s.raw(&if o.blocked || state == FlatState::Blocked && !overflow {
             format!(r#"<path d="M{x:.1} {y:.1}{bar}" stroke="{}" stroke-width="2.5"/></g>"#, look.ink)
         } else {
             format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="3" fill="{}"/></g>"#, look.water)

@@ -234,6 +234,20 @@ proptest! {
     }
 }
 
+/// An outlet where nothing can ever stand is not passed over in silence; behind a parapet no gutter is missed, at a bare edge it is.
+#[test]
+fn what_takes_nothing_is_named_and_a_parapet_asks_for_no_gutter() {
+    let drain = json!({ "kind": "inner-drain", "from_left": "2", "from_front": "1", "size": "100 mm" });
+    let a = alone(json!({ "mass": "A", "fall": "2 %", "toward": "rear", "outlets": [drain] }));
+    assert_eq!(only(&a).outlets[0].l_min, 0.0);
+    assert!(a.doubts.iter().any(|d| d.contains("drain 1") && d.contains("Check its place")), "{:?}", a.doubts);
+    let missed = |a: &RainAccount| a.offered.iter().filter(|o| o.condition == "gutter-absent").count();
+    assert_eq!(missed(&a), 1, "{:?}", a.offered);
+    let closed = alone(json!({ "mass": "A", "parapets": parapets("50 mm") }));
+    assert!(closed.sums.free > 0.0 && missed(&closed) == 0, "it runs over its parapet, and no gutter hangs there: {:?}", closed.offered);
+    assert!(closed.doubts.is_empty(), "{:?}", closed.doubts);
+}
+
 #[test]
 fn the_record_reads_what_it_writes() {
     let flat = json!({ "mass": "A", "parapets": { "rear": "1 ft" }, "outlets": [scupper("rear", "2", "2 in", true)] });

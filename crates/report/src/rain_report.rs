@@ -10,7 +10,7 @@ use serde_json::{Value, json};
 /// Everything the report says of rainwater; null while there is no roof or nothing was entered.
 pub(crate) fn rain_data(case: &Case) -> Value {
     let view = case.view();
-    let (Some(roof), Some(_)) = (&view.roof, &view.rainwater) else { return Value::Null };
+    let (Some(roof), Some(kept)) = (&view.roof, &view.rainwater) else { return Value::Null };
     let a = case.rain();
     let u = case.practice().units;
     let look = Look::PRINT.in_units(u);
@@ -58,7 +58,7 @@ pub(crate) fn rain_data(case: &Case) -> Value {
             let worst = if f.blocked.as_ref().is_some_and(|b| b.depth_m > f.rain.depth_m) { FlatState::Blocked } else { FlatState::Rain };
             json!({
                 "label": capital(&f.label), "sentence": f.sentence, "caution": f.caution, "outlets": outlets,
-                "plan": flat_svg(f, worst, look), "state": if worst == FlatState::Blocked { "with its outlets blocked" } else { "in the design rain" },
+                "plan": kept.flats.iter().find(|k| k.mass == f.mass).and_then(|k| flat_svg(k, f, worst, look)), "state": if worst == FlatState::Blocked { "with its outlets blocked" } else { "in the design rain" },
             })
         })
         .collect();

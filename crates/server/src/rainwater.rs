@@ -115,7 +115,8 @@ fn page(case: &Case, rainwater: Rainwater, look: &Looking) -> Result<RainPage, A
             .iter()
             .map(|f| {
                 let look = Look::PAGE.in_units(case.practice().units);
-                let of = |state| flat_svg(f, state, look);
+                let kept = rainwater.flats.iter().find(|k| k.mass == f.mass);
+                let of = |state| kept.and_then(|k| flat_svg(k, f, state, look));
                 FlatDrawings {
                     rain: of(FlatState::Rain),
                     blocked: of(FlatState::Blocked),

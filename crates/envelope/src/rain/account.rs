@@ -188,10 +188,8 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
     out.arrivals = falling.extra.iter().map(|p| Arrival { from: p.note.clone(), at: p.at, l_min: p.plan_area_m2 * rain / 60.0 }).collect();
     out.checks = kick_outs(&falling, rain, input.practice.units);
     // Behind a parapet no gutter is missed.
-    let behind = |e: &EaveAccount| {
-        let of = |f: &&FlatRoof| e.key.starts_with(&format!("{}.", f.mass)) && f.parapet(e.face).ok().flatten().is_some();
-        e.key.contains('@') && input.rainwater.flats.iter().any(|f| of(&f))
-    };
+    let parapets: Vec<[Point; 2]> = out.flats.iter().flat_map(|f| &f.border).filter(|b| b.parapet_m.is_some()).map(|b| b.ends_m).collect();
+    let behind = |e: &EaveAccount| parapets.contains(&e.ends_m);
     out.offered = if rain > 0.0 { offered_free(out, &behind, input.practice.units) } else { vec![] };
     (out.sums, out.balance) = balance(out, &falling, input.practice.units);
     out.runoff = Some(falling.runoff);

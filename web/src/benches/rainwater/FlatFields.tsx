@@ -17,7 +17,7 @@ const KINDS = [
 	{ id: "scupper", name: "Scupper through a parapet" },
 ];
 
-export const newOutlet = (kind: Outlet["kind"], face: Face | null): Outlet => ({
+const newOutlet = (kind: Outlet["kind"], face: Face | null): Outlet => ({
 	kind,
 	overflow: false,
 	face: kind === "scupper" ? (face ?? "front") : null,

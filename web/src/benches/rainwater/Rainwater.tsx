@@ -19,7 +19,6 @@ import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
 import { Flat } from "./Flat";
-import { newOutlet } from "./FlatFields";
 import { Gutter } from "./Gutter";
 import type { RainPage } from "./kinds";
 import { Costs, Trying } from "./Trying";
@@ -333,11 +332,11 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 												...flats,
 												{
 													mass: m.mass,
-													parapets: { front: "300 mm", left: "300 mm", rear: "300 mm", right: "300 mm" },
+													parapets: {},
 													fall: "",
 													toward: null,
 													heights: [],
-													outlets: [newOutlet("scupper", "front")],
+													outlets: [],
 												},
 											],
 										});

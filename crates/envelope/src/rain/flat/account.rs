@@ -326,6 +326,15 @@ pub(crate) fn flat(
             blocked: o.blocked,
         });
     }
+    if cx.judged {
+        for (k, _) in p.sills.iter().enumerate().filter(|(_, s)| s.leaf.is_none() && !s.shut) {
+            doubts.push(format!(
+                "{}: the {} stands where water runs off over an edge and never stands, so it takes nothing. Check its place, the heights round it and the parapets.",
+                capital(&out.label),
+                record.outlet_name(k)
+            ));
+        }
+    }
     goes_on(record, p, &f, falling, cx.rain_mm_h, &mut out, doubts);
     out.rain = f.water;
     if cx.judged {

@@ -99,7 +99,7 @@ impl Deck {
             (0..nx * ny).map(|k| k % nx > 0 && k / nx > 0 && k % nx + 1 < nx && k / nx + 1 < ny && on_roof(middle(k))).collect();
         let cells = roof.iter().filter(|r| **r).count();
         if cells == 0 {
-            return Err("Its flat roof is too narrow to be worked out.".into());
+            return Err("Its flat roof is too narrow to be worked out. Check the length and depth of its mass on the Roof bench.".into());
         }
         let heights = Heights::of(record, &frame, facets[0].height[0], [low, high])?;
         let mut z = heights.on_grid(&frame, [nx, ny], cell, [0.0, 0.0])?;
@@ -205,7 +205,7 @@ impl Deck {
             (WayOut::Scupper, face) => (standing.point(face.unwrap_or(Face::Front), left, 0.0), self.mass.overhang_m + 2.0 * self.cell_m),
         };
         let p = Frame { mass: self.mass.clone(), origin: [0.0, 0.0] }.north(at);
-        let cell = self.cell_near(p).ok_or("There is no roof there.")?;
+        let cell = self.cell_near(p).ok_or("Nothing of this roof lies open. Check its masses on the Roof bench.")?;
         if length(self.in_frame(cell), at) > off + self.cell_m {
             return Err(format!(
                 "The {name} does not lie on this roof. Check its place: the roof is {:.1} by {:.1} m.",
