@@ -4,7 +4,8 @@
 use divan::{Bencher, black_box, counter::ItemsCount};
 use envelope::ground::rain_test::{Wanted, rain_test};
 use envelope::ground::survey::{GroundInput, survey};
-use envelope::terrain::surface::{Flooded, Grid, Lay, Spot, flood, lay};
+use envelope::terrain::flood::{Flooded, flood};
+use envelope::terrain::surface::{Grid, Lay, Spot, lay};
 use serde::Deserialize;
 
 fn main() {

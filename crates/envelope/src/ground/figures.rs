@@ -10,7 +10,8 @@ use crate::rain::record::Rainwater;
 use crate::roof::record::{Roof, to_north};
 use crate::round::Note;
 use crate::site::Face;
-use crate::terrain::surface::{Flooded, Grid};
+use crate::terrain::flood::Flooded;
+use crate::terrain::surface::Grid;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

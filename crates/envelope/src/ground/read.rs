@@ -3,7 +3,8 @@
 use super::survey::{GroundInput, Survey};
 use crate::measure::Units;
 use crate::site::Face;
-use crate::terrain::surface::{Cell, DRY};
+use crate::terrain::flood::DRY;
+use crate::terrain::surface::Cell;
 
 /// The fall that is taken where nothing was read: gently away from the nearest reading. Only the simulated instruments use it.
 const ASSUMED_FALL: f64 = 0.03;

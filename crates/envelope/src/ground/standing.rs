@@ -4,7 +4,7 @@ use super::falls::cladding_line;
 use super::figures::{GroundInput, Pond, Surfaced, WallContact};
 use super::placing::Placing;
 use crate::site::Face;
-use crate::terrain::surface::DRY;
+use crate::terrain::flood::DRY;
 use std::collections::BTreeMap;
 
 /// A pond shallower than this is wet ground, metres.

@@ -1,6 +1,7 @@
 //! `calc surface`: readings on a grid, with what stands and what runs, as plain figures.
 
-use crate::terrain::surface::{Cell, Lay, SurfaceError, flood, lay};
+use crate::terrain::flood::flood;
+use crate::terrain::surface::{Cell, Lay, SurfaceError, lay};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

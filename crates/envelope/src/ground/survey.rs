@@ -5,7 +5,8 @@ use super::record::{Ground, LineKind, Top};
 use crate::measure::Units;
 use crate::roof::record::to_north;
 use crate::roof::typed::signed;
-use crate::terrain::surface::{Cell, Grid, Lay, flood, lay};
+use crate::terrain::flood::flood;
+use crate::terrain::surface::{Cell, Grid, Lay, lay};
 use std::collections::{BTreeMap, VecDeque};
 
 use super::falls::{faces, transects};
