@@ -23,11 +23,12 @@ use envelope::ground::after::{Mending, mending};
 use envelope::ground::rain_test::{RainTest, RainTestError, Wanted, rain_test};
 use envelope::ground::record::Ground;
 use envelope::ground::survey::{GroundInput, Survey, survey};
+use envelope::gutter::begins::Beginnings;
 use envelope::job::Brief;
 use envelope::moisture::account::{MoistureAccount, MoistureInput, moisture_account};
 use envelope::moisture::record::Moisture;
 use envelope::practice::Practice;
-use envelope::rain::account::{RainAccount, RainAccountInput, rain_account};
+use envelope::rain::account::{RainAccount, RainAccountInput, rain_account_with};
 use envelope::rain::record::Rainwater;
 use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::key_plan::{KeyPlan, key_plan};
@@ -58,6 +59,8 @@ pub struct Case {
     roof: OnceLock<Arc<Account>>,
     rain: OnceLock<Arc<RainAccount>>,
     ground: OnceLock<Arc<(GroundInput, Survey)>>,
+    /// From which rain on runs of gutters spill, as far as it was asked.
+    beginnings: Arc<Beginnings>,
     storm: OnceLock<Arc<Result<RainTest, RainTestError>>>,
     mending: OnceLock<Arc<Result<Vec<Mending>, RainTestError>>>,
     walls: OnceLock<WallAccount>,
@@ -82,6 +85,7 @@ impl Case {
             roof: OnceLock::new(),
             rain: OnceLock::new(),
             ground: OnceLock::new(),
+            beginnings: Arc::default(),
             storm: OnceLock::new(),
             mending: OnceLock::new(),
             walls: OnceLock::new(),
@@ -104,6 +108,8 @@ impl Case {
         }
         case.roof = kept(&before.roof, noted && before.today == today);
         case.rain = kept(&before.rain, rained);
+        // What is known of a run holds wherever a run like it hangs.
+        case.beginnings = before.beginnings.clone();
         let ground = noted && rained && a.ground == b.ground;
         case.ground = kept(&before.ground, ground);
         case.storm = kept(&before.storm, ground);
@@ -202,7 +208,11 @@ impl Case {
     }
     /// Where the design rain goes, with the gutters as they were met.
     pub fn rain(&self) -> &RainAccount {
-        self.rain.get_or_init(|| Arc::new(rain_account(&self.rain_input(self.rainwater_kept(), None, false))))
+        self.rain.get_or_init(|| Arc::new(self.rain_of(&self.rain_input(self.rainwater_kept(), None, false))))
+    }
+    /// Where rain goes with other gutters than those that were met, or in another rain. What is found of a gutter is kept for the next.
+    pub fn rain_of(&self, input: &RainAccountInput) -> RainAccount {
+        rain_account_with(input, &self.beginnings)
     }
 
     /// What goes into the survey of the ground: another ground or other gutters than those that were met.

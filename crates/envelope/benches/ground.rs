@@ -2,7 +2,7 @@
 //! the demo clinic. Bytes for each cell are printed once, counted from what a flooded grid holds.
 
 use divan::{Bencher, black_box, counter::ItemsCount};
-use envelope::ground::rain_test::{Wanted, rain_test};
+use envelope::ground::rain_test::{Lasts, Wanted, rain_test};
 use envelope::ground::survey::{GroundInput, survey};
 use envelope::terrain::flood::{Flooded, flood};
 use envelope::terrain::surface::{Grid, Lay, Spot, lay};
@@ -68,10 +68,19 @@ fn the_clinics_survey(bencher: Bencher) {
     bencher.bench(|| survey(black_box(&i)).account.ponds.len());
 }
 
-/// One storm: twelve times roof and gutters, then a day of ponds.
+/// One storm: twelve times roof and gutters, each from where its water stood in the rain before, then a day of ponds.
 #[divan::bench(sample_count = 10)]
 fn the_clinics_storm(bencher: Bencher) {
     let i = clinic();
     let s = survey(&i);
     bencher.bench(|| rain_test(&s, black_box(&i), Wanted::default(), &mut |_| true).unwrap().wet.len());
+}
+
+/// The same for a day of rain in half hours.
+#[divan::bench(sample_count = 10)]
+fn the_clinics_day_of_rain(bencher: Bencher) {
+    let i = clinic();
+    let s = survey(&i);
+    let day = Wanted { lasts: Lasts::Day, ..Wanted::default() };
+    bencher.bench(|| rain_test(&s, black_box(&i), day, &mut |_| true).unwrap().wet.len());
 }

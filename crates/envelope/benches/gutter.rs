@@ -2,10 +2,12 @@
 //! hundred gutters, and a plain channel with its capacity.
 
 use divan::{Bencher, black_box};
+use envelope::gutter::begins::Beginnings;
 use envelope::gutter::channel::{ChannelInput, channel};
 use envelope::gutter::downspout::Bore;
 use envelope::gutter::run::{AlongGutter, RunInput, RunOutlet, run};
 use envelope::gutter::section::Section;
+use envelope::rain::account::{RainAccountInput, rain_account, rain_account_with};
 
 #[path = "../tests/explicit/mod.rs"]
 mod explicit;
@@ -57,12 +59,9 @@ struct Demo {
     rainwater: envelope::rain::record::Rainwater,
 }
 
-/// The whole demo roof with its six gutters, as the slider asks for it.
-#[divan::bench]
-fn the_clinic_at_another_rain(bencher: Bencher) {
-    use envelope::rain::account::{RainAccountInput, rain_account};
+fn clinic() -> RainAccountInput {
     let d: Demo = toml::from_str(include_str!("../../../demo/jobs/1-thistlewick.toml")).unwrap();
-    let i = RainAccountInput {
+    RainAccountInput {
         roof: d.roof,
         rainwater: d.rainwater,
         front_faces: d.brief.front_faces,
@@ -70,8 +69,27 @@ fn the_clinic_at_another_rain(bencher: Bencher) {
         practice: Default::default(),
         at_mm_h: Some(90.0),
         remedies: false,
-    };
+    }
+}
+
+/// The whole demo roof with its six gutters, as it is opened: from which rain on each spills is looked for.
+#[divan::bench]
+fn the_clinic_for_the_first_time(bencher: Bencher) {
+    let i = clinic();
     bencher.bench(|| rain_account(black_box(&i)).gutters.len());
+}
+
+/// The same as the slider asks for it: the runs are known, the rain is another each time.
+#[divan::bench]
+fn the_clinic_at_another_rain(bencher: Bencher) {
+    let (i, known) = (clinic(), Beginnings::default());
+    rain_account_with(&i, &known);
+    let rains = std::cell::Cell::new(0);
+    let next = || {
+        rains.set(rains.get() + 1);
+        RainAccountInput { at_mm_h: Some(40.0 + f64::from(rains.get() * 37 % 100)), ..i.clone() }
+    };
+    bencher.with_inputs(next).bench_local_values(|i| rain_account_with(&i, &known).gutters.len());
 }
 
 /// One surface and its brim, as the reference cases ask for them.

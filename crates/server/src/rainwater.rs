@@ -8,7 +8,7 @@ use crate::keep::keep;
 use account::Case;
 use actix_web::{get, post, put, web};
 use drawing::{FlatState, Look, flat_hour_svg, flat_svg, flow_svg, section_svg};
-use envelope::rain::account::{RainAccount, rain_account};
+use envelope::rain::account::RainAccount;
 use envelope::rain::compare::{Comparison, changes, compare};
 use envelope::rain::record::{NamedRain, Rainwater};
 use envelope::rain::remedy::COSTS;
@@ -100,7 +100,7 @@ fn page(case: &Case, rainwater: Rainwater, look: &Looking) -> Result<RainPage, A
     }
     let remedies = look.remedies.unwrap_or(false);
     let as_met = look.at.is_none() && !remedies && rainwater == case.rainwater_kept();
-    let account = if as_met { case.rain().clone() } else { rain_account(&case.rain_input(rainwater.clone(), look.at, remedies)) };
+    let account = if as_met { case.rain().clone() } else { case.rain_of(&case.rain_input(rainwater.clone(), look.at, remedies)) };
     let drop = look.x.zip(look.y).map(|(x, y)| [x, y]);
     Ok(RainPage {
         rev: case.whole().rainwater.as_ref().map(|r| r.rev),
@@ -199,7 +199,7 @@ pub(crate) async fn save_rainwater(
         .heavy(move |_| {
             /// Any rain shows what cannot be worked out at all.
             const SOME_RAIN: f64 = 100.0;
-            let a = rain_account(&case.rain_input(body, Some(SOME_RAIN), false));
+            let a = case.rain_of(&case.rain_input(body, Some(SOME_RAIN), false));
             let gutters =
                 a.gutters.iter().filter_map(|g| Some((format!("gutters.{}.outlets", g.id), format!("{}: {}", g.id, g.problem.clone()?))));
             let flats = a.flats.iter().filter_map(|f| Some((format!("flats.{}.mass", f.mass), f.problem.clone()?)));

@@ -9,6 +9,7 @@ mod placing;
 pub mod rain_test;
 pub mod read;
 pub mod record;
+mod roofed;
 mod standing;
 mod storm;
 pub mod storm_calc;

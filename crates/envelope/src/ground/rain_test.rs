@@ -7,6 +7,7 @@
 
 use super::origin::Origin;
 use super::record::{GroundEdge, NearbyKind};
+use super::roofed::{Roofed, at_every_rain};
 use super::standing::contacts_at;
 pub use super::storm::{
     FromWhere, IfBlocked, Lasts, Litres, PondNow, RainStep, RainTest, RainTestError, RainTestInput, Wanted, WayInStood, WetPlace,
@@ -14,11 +15,10 @@ pub use super::storm::{
 use super::survey::{GroundInput, Surfaced, Survey};
 use super::waters::{Drain, Waters};
 use crate::measure::Units;
-use crate::rain::account::{EaveAccount, RainAccount, RainAccountInput, law_of, rain_on};
+use crate::rain::account::{EaveAccount, law_of};
 use crate::rain::design::{STEP_H, hyetograph, hyetograph_of};
-use crate::rain::record::{Ends, Rainwater, Storm};
+use crate::rain::record::Storm;
 use crate::roof::record::{metres, to_north};
-use crate::roof::shape::{RoofInput, shape};
 use crate::roof::typed::signed;
 use crate::site::Face;
 use crate::terrain::hollows::{Hollows, Land, NONE};
@@ -35,8 +35,6 @@ const DAY_STEPS: usize = 48;
 const DAY_STEP_H: f64 = 0.5;
 /// The place is watched for so many hours after a long rain.
 const AFTER_RAIN_H: f64 = 12.0;
-/// A step without rain is worked out as next to none, mm/h.
-const DRIZZLE_MM_H: f64 = 1e-6;
 /// A wall is wet from this depth on, metres.
 const WET_WALL_M: f64 = 0.001;
 
@@ -62,79 +60,6 @@ fn watched(survey: &Survey, s: &Surfaced, hollows: &Hollows) -> Vec<Watched> {
     }
     out.sort_by_key(|w| w.pond);
     out
-}
-
-/// Water the roof lets go in one step, before it is said where it lands.
-struct Roofed {
-    /// Over brims: the gutter, the place, litres.
-    brims: Vec<(String, [f64; 2], f64)>,
-    /// Out of downspouts: the gutter, its eave, the outlet, how far from the wall, litres.
-    outlets: Vec<(String, usize, [f64; 2], f64, f64)>,
-    /// Off eaves without a gutter: the eave, litres.
-    free: Vec<(usize, f64)>,
-    eaves: Vec<EaveAccount>,
-    spilt_l_min: f64,
-    outlets_l_min: f64,
-    roof: f64,
-    walls: f64,
-    held: f64,
-    /// Off flat roofs into pipes inside the building, litres.
-    piped: f64,
-    /// Into a pipe whose end nobody knows: gutter, eave, where the downspout stands, litres.
-    buried: Vec<(String, usize, [f64; 2], f64)>,
-}
-
-impl Roofed {
-    /// What the account of one intensity comes to over so many minutes.
-    fn of(a: RainAccount, rainwater: &Rainwater, minutes: f64) -> Roofed {
-        let mut out = Roofed {
-            brims: vec![],
-            outlets: vec![],
-            free: vec![],
-            eaves: vec![],
-            spilt_l_min: a.sums.spilt,
-            outlets_l_min: a.sums.outlets,
-            roof: a.sums.roof * minutes,
-            walls: a.sums.walls * minutes,
-            held: a.sums.held * minutes,
-            piped: 0.0,
-            buried: vec![],
-        };
-        for g in &a.gutters {
-            let Some(record) = rainwater.gutters.iter().find(|r| r.id == g.id) else { continue };
-            out.brims.extend(g.spills.iter().filter(|s| !s.onto_roof).map(|s| (g.id.clone(), s.at, s.l_min * minutes)));
-            let pipes = record.outlets.iter().filter(|o| o.ends != Ends::Nowhere);
-            for (o, kept) in g.outlets.iter().zip(pipes).filter(|(o, _)| o.onto.is_none()) {
-                let litres = o.l_min * minutes;
-                let Some(eave) = a.eaves.iter().position(|e| e.key == o.eave) else { continue };
-                if kept.ends == Ends::BuriedPipe {
-                    out.buried.push((g.id.clone(), eave, o.at, litres));
-                    continue;
-                }
-                out.outlets.push((g.id.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
-            }
-        }
-        // Drains and scuppers of flat roofs let go where a downspout would: at the wall that is nearest.
-        for flat in &a.flats {
-            let Some(record) = rainwater.flats.iter().find(|r| r.mass == flat.mass) else { continue };
-            for (o, kept) in flat.outlets.iter().zip(&record.outlets).filter(|(o, _)| o.onto.is_none() && o.l_min > 0.0) {
-                let comes_out = kept.ends == Ends::Ground || kept.ends == Ends::PipeToDaylight && !kept.distance.trim().is_empty();
-                if !comes_out {
-                    out.piped += o.l_min * minutes;
-                    continue;
-                }
-                let off = |e: &EaveAccount| crate::plane::length(o.at, crate::plane::nearest(o.at, e.ends_m[0], e.ends_m[1]));
-                let Some(eave) = (0..a.eaves.len()).min_by(|x, y| off(&a.eaves[*x]).total_cmp(&off(&a.eaves[*y]))) else { continue };
-                let litres = o.l_min * minutes;
-                out.outlets.push((flat.label.clone(), eave, o.at, metres("", &kept.distance).unwrap_or(0.0), litres));
-            }
-        }
-        let working = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
-        let pours = |e: &EaveAccount| !working(&e.gutter) && e.drops_m.is_none() && e.l_min > 0.0;
-        out.free = a.eaves.iter().enumerate().filter(|(_, e)| pours(e)).map(|(k, e)| (k, e.l_min * minutes)).collect();
-        out.eaves = a.eaves;
-        out
-    }
 }
 
 /// What is built otherwise than it was met; the place is run again with it.
@@ -174,6 +99,8 @@ const RAIN_HERE: usize = 0;
 const RAIN_THERE: usize = 1;
 /// Steps of the ground within a step of the storm, and after it, seconds.
 const GROUND_S: f64 = 60.0;
+/// Half hours of a long rain change slowly: five times as long a step wets the same walls for as long (a test holds it to 1 %).
+const GROUND_DAY_S: f64 = 300.0;
 const GROUND_AFTER_S: f64 = 300.0;
 
 /// A pond of the account as the storm sees it.
@@ -211,23 +138,13 @@ pub(crate) struct Prepared<'a> {
     intensities: Vec<f64>,
     /// Length of a step of the storm, hours.
     step_h: f64,
+    /// Length of a step of the ground while it rains, seconds.
+    ground_s: f64,
     words: String,
     /// What the roof lets go, step by step.
     roofed: Vec<Roofed>,
     /// How far from the wall water is let go when it is led away, metres.
     pub(crate) led_out_m: f64,
-}
-
-/// The same as mapping one after the other, by two threads: every second one each, so that strong rain, which takes longer, is shared.
-fn two_at_once<A: Sync, B: Send>(all: &[A], of: &(impl Fn(&A) -> B + Sync)) -> Vec<B> {
-    let half = |from: usize| all.iter().skip(from).step_by(2).map(of).collect::<Vec<B>>();
-    let (even, odd) = std::thread::scope(|s| {
-        let odd = s.spawn(|| half(1));
-        (half(0), odd.join())
-    });
-    // A panic of the other thread is this one's.
-    let mut odd = odd.unwrap_or_else(|e| std::panic::resume_unwind(e)).into_iter();
-    even.into_iter().flat_map(|e| std::iter::once(e).chain(odd.next()).collect::<Vec<_>>()).collect()
 }
 
 /// The ground as the storm meets it.
@@ -251,9 +168,9 @@ impl<'a> Prepared<'a> {
             .map_or(Some(&kept.storm), of_years)
             .ok_or_else(|| missing("There is no rain of that return period. Take it from the weather office."))?;
         let law = law_of(storm).map_err(RainTestError::Missing)?;
-        let (step_h, intensities) = match wanted.lasts {
-            Lasts::Hour => (STEP_H, hyetograph(&law)),
-            Lasts::Day => (DAY_STEP_H, hyetograph_of(&law, DAY_STEPS, DAY_STEP_H)),
+        let (step_h, ground_s, intensities) = match wanted.lasts {
+            Lasts::Hour => (STEP_H, GROUND_S, hyetograph(&law)),
+            Lasts::Day => (DAY_STEP_H, GROUND_DAY_S, hyetograph_of(&law, DAY_STEPS, DAY_STEP_H)),
         };
         let depth: f64 = intensities.iter().map(|i| i * step_h).sum();
         let words = format!(
@@ -274,23 +191,8 @@ impl<'a> Prepared<'a> {
         // Led away means past the ground that the practice wants to fall away from the wall.
         let practice = &input.practice;
         let led_out_m = practice.rule("discharge-distance").figure().max(practice.rule("soil-fall").named("over_m").unwrap_or(0.0));
-        let placed = input.roof.placed(input.brief.front_faces);
-        let shape = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok());
-        let sheds = RainAccountInput {
-            roof: input.roof.clone(),
-            rainwater: input.rainwater.clone(),
-            front_faces: input.brief.front_faces,
-            driving_rain_from: input.brief.driving_rain_from,
-            practice: practice.clone(),
-            at_mm_h: None,
-            remedies: false,
-        };
-        let shed = |i: &f64| {
-            let at = RainAccountInput { at_mm_h: Some(i.max(DRIZZLE_MM_H)), ..sheds.clone() };
-            Roofed::of(rain_on(shape.as_ref(), &at, false), &input.rainwater, step_h * 60.0)
-        };
-        let roofed = two_at_once(&intensities, &shed);
-        Ok(Prepared { survey, s, input, land, hollows, loss, drains, watched, intensities, step_h, words, roofed, led_out_m })
+        let roofed = at_every_rain(input, &intensities, step_h * 60.0);
+        Ok(Prepared { survey, s, input, land, hollows, loss, drains, watched, intensities, step_h, ground_s, words, roofed, led_out_m })
     }
 
     /// The cell a point of the plan lies over, or the ground next to it when that is a wall.
@@ -442,7 +344,7 @@ impl<'a> Prepared<'a> {
             }
             carried += turned_m2 * rain_mm_h * dt;
             lost += comes.iter().filter(|c| c.1.is_none()).map(|c| c.2).sum::<f64>();
-            let pieces = (dt * 3600.0 / if storm { GROUND_S } else { GROUND_AFTER_S }).round().max(1.0);
+            let pieces = (dt * 3600.0 / if storm { self.ground_s } else { GROUND_AFTER_S }).round().max(1.0);
             let sources: Vec<(usize, usize, f64)> =
                 comes.iter().filter_map(|(o, cell, l)| cell.map(|k| (k, *o, l / 1000.0 / pieces))).filter(|s| s.2 > 0.0).collect();
             for _ in 0..pieces as usize {
@@ -709,4 +611,44 @@ pub fn rain_test(
     let storm = Prepared::new(survey, input, wanted)?;
     let open = storm.run(&Otherwise::default(), on_step)?;
     Ok(RainTest { if_blocked: storm.if_blocked(&open)?, ..open })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::survey::survey;
+    use super::*;
+
+    #[derive(serde::Deserialize)]
+    struct Demo {
+        brief: crate::job::Brief,
+        roof: crate::roof::record::Roof,
+        rainwater: crate::rain::record::Rainwater,
+        ground: crate::ground::record::Ground,
+    }
+
+    #[test]
+    fn a_day_of_rain_in_longer_steps_wets_the_same_walls() {
+        let d: Demo = toml::from_str(include_str!("../../../../demo/jobs/1-thistlewick.toml")).unwrap();
+        let i = GroundInput {
+            ground: d.ground,
+            roof: d.roof,
+            rainwater: d.rainwater,
+            brief: d.brief,
+            practice: Default::default(),
+            notes: vec![],
+        };
+        let s = survey(&i);
+        let mut storm = Prepared::new(&s, &i, Wanted { lasts: Lasts::Day, ..Wanted::default() }).unwrap();
+        let long = storm.run(&Otherwise::default(), &mut |_| true).unwrap();
+        storm.ground_s = GROUND_S;
+        let short = storm.run(&Otherwise::default(), &mut |_| true).unwrap();
+        assert!(long.wet.len() >= 2 && long.wet.iter().any(|w| w.wall_metre_hours > 10.0));
+        for (a, b) in long.wet.iter().zip(&short.wet) {
+            assert_eq!(a.pond, b.pond);
+            assert!((a.volume_m3 / b.volume_m3 - 1.0).abs() < 0.01, "{}: {} and {}", a.pond, a.volume_m3, b.volume_m3);
+            assert!((a.wall_metre_hours - b.wall_metre_hours).abs() <= 0.01 * b.wall_metre_hours);
+            assert!((a.fullest_min - b.fullest_min).abs() <= GROUND_DAY_S / 60.0);
+        }
+        assert!(long.litres.misses().abs() < 1e-5 && short.litres.misses().abs() < 1e-5);
+    }
 }

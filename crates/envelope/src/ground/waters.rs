@@ -21,6 +21,66 @@ struct Water {
     of: Vec<f64>,
 }
 
+/// Water on its way down in one step. Most cells carry the rain of one origin alone, and need no list of them all.
+#[derive(Debug, Clone)]
+struct Running {
+    origins: usize,
+    /// By cell: all that runs there, m³, and where from.
+    all: Vec<f64>,
+    from: Vec<Whence>,
+    /// By cell and origin, only where it is mixed.
+    mixed: Vec<f64>,
+}
+
+/// Where the water that runs over a cell comes from.
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Whence {
+    Nowhere,
+    One(u16),
+    Many,
+}
+
+impl Running {
+    fn new(cells: usize, origins: usize) -> Running {
+        Running { origins, all: vec![0.0; cells], from: vec![Whence::Nowhere; cells], mixed: vec![0.0; cells * origins] }
+    }
+    fn of(&mut self, k: usize) -> &mut [f64] {
+        &mut self.mixed[k * self.origins..(k + 1) * self.origins]
+    }
+    /// From now on told by origin.
+    fn mixes(&mut self, k: usize) {
+        if let Whence::One(o) = self.from[k] {
+            let all = self.all[k];
+            self.of(k)[usize::from(o)] = all;
+        }
+        self.from[k] = Whence::Many;
+    }
+    fn add(&mut self, k: usize, origin: usize, m3: f64) {
+        match self.from[k] {
+            Whence::Nowhere => self.from[k] = Whence::One(origin as u16),
+            Whence::One(o) if usize::from(o) == origin => {}
+            _ => {
+                self.mixes(k);
+                self.of(k)[origin] += m3;
+            }
+        }
+        self.all[k] += m3;
+    }
+    fn add_mix(&mut self, k: usize, mix: &[f64]) {
+        self.mixes(k);
+        self.of(k).iter_mut().zip(mix).for_each(|(r, m)| *r += m);
+        self.all[k] += mix.iter().sum::<f64>();
+    }
+    /// Takes what runs over a cell away; of a mixture the parts come into `mix`.
+    fn take(&mut self, k: usize, mix: &mut [f64]) -> (f64, Whence) {
+        let from = std::mem::replace(&mut self.from[k], Whence::Nowhere);
+        if from == Whence::Many {
+            mix.iter_mut().zip(self.of(k)).for_each(|(m, r)| *m = std::mem::take(r));
+        }
+        (std::mem::take(&mut self.all[k]), from)
+    }
+}
+
 /// Water, m³, by where it went.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
 pub(super) struct Went {
@@ -66,7 +126,7 @@ pub(super) struct Waters<'a> {
     pub(super) went: Went,
     pub(super) minutes: f64,
     // Kept between steps so that nothing is asked for anew.
-    running: Vec<f64>,
+    running: Running,
     soil_left: Vec<f64>,
     drain_left: Vec<f64>,
     level: Vec<f64>,
@@ -100,7 +160,7 @@ impl<'a> Waters<'a> {
             wet_now: vec![false; hollows.leaves],
             went: Went::default(),
             minutes: 0.0,
-            running: vec![0.0; n * origins],
+            running: Running::new(n, origins),
             soil_left: vec![0.0; n],
             level: vec![f64::NEG_INFINITY; hollows.nodes.len()],
         }
@@ -141,9 +201,14 @@ impl<'a> Waters<'a> {
     /// What the soil and the drains of a dry cell take of water that crosses it.
     fn crosses(&mut self, k: usize, mix: &mut [f64]) {
         let all: f64 = mix.iter().sum();
-        if all <= 0.0 {
-            return;
+        if all > 0.0 {
+            let stays = 1.0 - self.takes(k, all) / all;
+            mix.iter_mut().for_each(|m| *m *= stays);
         }
+    }
+
+    /// How much of so much water the soil and the drains of a dry cell take.
+    fn takes(&mut self, k: usize, all: f64) -> f64 {
         let soaks = self.soil_left[k].min(all);
         self.soil_left[k] -= soaks;
         let mut drained = 0.0;
@@ -159,7 +224,7 @@ impl<'a> Waters<'a> {
         }
         self.went.soaked += soaks;
         self.went.drained += drained;
-        mix.iter_mut().for_each(|m| *m *= 1.0 - (soaks + drained) / all);
+        soaks + drained
     }
 
     /// Lets water run from a cell until it stands or leaves. It crosses the cell itself.
@@ -195,6 +260,12 @@ impl<'a> Waters<'a> {
             *o += m;
         }
         w.volume += mix.iter().sum::<f64>();
+    }
+
+    fn arrives_from(&mut self, node: usize, origin: usize, m3: f64) {
+        let Some(w) = &mut self.water[node] else { return };
+        w.of[origin] += m3;
+        w.volume += m3;
     }
 
     fn set_level(&mut self, node: usize) {
@@ -375,7 +446,7 @@ impl<'a> Waters<'a> {
 
     /// One step of so many seconds: rain on each cell, m, by origin, and sources: cell, origin, m³.
     pub(super) fn step(&mut self, seconds: f64, rain_m: f64, rains: &dyn Fn(usize) -> Option<usize>, sources: &[(usize, usize, f64)]) {
-        let (n, o, area) = (self.land.z.len(), self.origins, self.land.cell_m2());
+        let (n, area) = (self.land.z.len(), self.land.cell_m2());
         self.minutes += seconds / 60.0;
         for k in 0..n {
             self.soil_left[k] = self.loss[k] * seconds * area;
@@ -389,14 +460,14 @@ impl<'a> Waters<'a> {
             let wet = rain_m * area;
             for k in self.hollows.order.iter().map(|k| *k as usize) {
                 if let Some(origin) = rains(k) {
-                    self.running[k * o + origin] += wet;
+                    self.running.add(k, origin, wet);
                     self.went.rained += wet;
                 }
             }
         }
         for (cell, origin, m3) in sources {
             runs_at_all = true;
-            self.running[cell * o + origin] += m3;
+            self.running.add(*cell, *origin, *m3);
             self.went.sources += m3;
         }
         if runs_at_all {
@@ -442,35 +513,32 @@ impl<'a> Waters<'a> {
 
     /// Running water goes down cell by cell, each after all that runs into it.
     fn run_down(&mut self) {
-        let o = self.origins;
         let hollows = self.hollows;
-        let mut mix = vec![0.0; o];
+        let mut mix = vec![0.0; self.origins];
         for k in hollows.order.iter().map(|k| *k as usize) {
-            let at = k * o;
-            let mut all = 0.0;
-            for (m, r) in mix.iter_mut().zip(&mut self.running[at..at + o]) {
-                *m = std::mem::take(r);
-                all += *m;
-            }
+            let (mut all, from) = self.running.take(k, &mut mix);
             if all <= 0.0 {
                 continue;
             }
-            if let Some(node) = self.under(k) {
-                self.arrives(node, &mix);
-                continue;
-            }
-            self.crosses(k, &mut mix);
-            if self.land.open[k] {
-                self.leave(&mix);
-                continue;
+            let under = self.under(k);
+            if under.is_none() {
+                let takes = self.takes(k, all);
+                match from {
+                    Whence::Many => mix.iter_mut().for_each(|m| *m *= 1.0 - takes / all),
+                    // All of it taken is nothing left, to the last digit.
+                    _ => all -= takes,
+                }
             }
             let next = hollows.down[k] as usize;
-            if next == k {
-                self.arrives(self.stands[hollows.basin[k] as usize], &mix);
-                continue;
-            }
-            for (r, m) in self.running[next * o..next * o + o].iter_mut().zip(&mix) {
-                *r += m;
+            let stands = under.or_else(|| (next == k && !self.land.open[k]).then(|| self.stands[hollows.basin[k] as usize]));
+            match (stands, from) {
+                (Some(node), Whence::One(o)) => self.arrives_from(node, usize::from(o), all),
+                (Some(node), _) => self.arrives(node, &mix),
+                (None, Whence::One(_)) if self.land.open[k] => self.went.left += all,
+                (None, _) if self.land.open[k] => self.leave(&mix),
+                (None, Whence::One(o)) if all > 0.0 => self.running.add(next, usize::from(o), all),
+                (None, Whence::One(_)) => {}
+                (None, _) => self.running.add_mix(next, &mix),
             }
         }
     }
@@ -504,6 +572,45 @@ impl<'a> Waters<'a> {
                 self.last_wet[leaf] = self.minutes;
             }
             self.wet_now[leaf] = wet;
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// However water of many origins comes to a cell, one by one or mixed, it leaves as what came.
+        #[test]
+        fn running_water_keeps_its_origins(comes in prop::collection::vec((0..4_usize, 0.001..2.0_f64, any::<bool>()), 1..12)) {
+            let mut running = Running::new(2, 4);
+            let mut kept = [0.0; 4];
+            for (origin, m3, mixed) in &comes {
+                kept[*origin] += m3;
+                if *mixed {
+                    let mut mix = [0.0; 4];
+                    mix[*origin] = m3 / 2.0;
+                    running.add_mix(1, &mix);
+                    running.add(1, *origin, m3 / 2.0);
+                } else {
+                    running.add(1, *origin, *m3);
+                }
+            }
+            let mut mix = [0.0; 4];
+            let (all, whence) = running.take(1, &mut mix);
+            prop_assert!((all - kept.iter().sum::<f64>()).abs() < 1e-12);
+            let one = comes.iter().all(|c| c.0 == comes[0].0 && !c.2);
+            match whence {
+                Whence::One(o) => prop_assert!(one && usize::from(o) == comes[0].0),
+                Whence::Many => prop_assert!(!one && mix.iter().zip(&kept).all(|(m, k)| (m - k).abs() < 1e-12)),
+                Whence::Nowhere => prop_assert!(false, "something came"),
+            }
+            // Nothing is left behind, and the other cell never had any.
+            prop_assert_eq!(running.take(1, &mut mix), (0.0, Whence::Nowhere));
+            prop_assert_eq!(running.take(0, &mut mix), (0.0, Whence::Nowhere));
+            prop_assert!(running.mixed.iter().all(|m| *m == 0.0));
         }
     }
 }

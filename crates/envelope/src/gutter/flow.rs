@@ -45,7 +45,7 @@ pub(super) struct Trough<'a> {
 
 /// The steady state of a run.
 #[derive(Debug, Clone)]
-pub(super) struct Flowing {
+pub(crate) struct Flowing {
     /// Middles of the cells, their widths, depths, and what goes over the brim of each, m³/s.
     pub(super) x: Vec<f64>,
     pub(super) dx: Vec<f64>,
@@ -67,8 +67,8 @@ const UNKNOWN: f64 = 0.01;
 const DRY_M: f64 = 1e-5;
 /// Every metre gets at least this part of what a metre gets on average, so that no cell is ever quite dry.
 const DEW: f64 = 1e-6;
-/// A rain so thin is worked out as this, m/s, and what flows scaled back: a film of micrometres has no depth to solve for.
-const THIN: f64 = 0.02 / 3.6e6;
+/// A rain so thin is worked out as this, m/s, and what flows scaled back: what a film of micrometres does is noise.
+const THIN: f64 = 0.5 / 3.6e6;
 /// A corner of a right angle costs about half of the velocity head; rule of practice for mitred channels.
 const CORNER_LOSS: f64 = 0.5;
 
@@ -419,19 +419,23 @@ impl<'a> Solver<'a> {
         if most > LARGEST {
             return None;
         }
+        // What a dry cell would still lose it has not: it is at rest.
+        let mut moved = 0.0_f64;
         for i in 0..n {
-            y[i] = (y[i] + rhs[i][0]).max(DRY_M);
+            let before = y[i];
+            y[i] = (before + rhs[i][0]).max(DRY_M);
             q[i] += rhs[i][1];
             if y[i] <= DRY_M * 1.01 {
                 q[i] = 0.0;
             }
+            moved = moved.max((y[i] - before).abs() / (before + 0.002));
         }
-        Some(most)
+        Some(moved)
     }
 
     /// Marches from a nearly empty trough, or from a state nearby, to the steady state.
-    /// Steps grow to `longest`, seconds: a jump that wanders from cell to cell under long steps comes to rest under short ones.
-    fn settle(&self, near: Option<&Flowing>, longest: f64, most_steps: usize) -> Option<Flowing> {
+    /// Also says whether nothing moved any more. Steps grow to `longest`, seconds: a jump that wanders from cell to cell under long steps comes to rest under short ones.
+    fn settle(&self, near: Option<&Flowing>, longest: f64, most_steps: usize) -> Option<(Flowing, bool)> {
         let n = self.cells.len();
         /// A film to begin with, metres.
         const FILM_M: f64 = 0.003;
@@ -472,7 +476,7 @@ impl<'a> Solver<'a> {
                 }
             }
         }
-        Some(self.told(y, q))
+        Some((self.told(y, q), still >= 2))
     }
 
     /// What comes in and does not go out, as a share of what comes.
@@ -519,12 +523,13 @@ pub(super) fn flowing(t: &Trough<'_>, rain: f64, near: Option<&Flowing>) -> Opti
     let ways: [(Option<&Flowing>, f64, usize); 4] = [(near, 1e5, 300), (None, 1e5, 500), (None, 2.0, 1500), (None, 0.2, 6000)];
     let mut best: Option<(f64, Flowing)> = None;
     for (from, longest, steps) in ways.into_iter().skip(usize::from(near.is_none())) {
-        let Some(f) = solver.settle(from, longest, steps) else { continue };
+        let Some((f, rests)) = solver.settle(from, longest, steps) else { continue };
         let missing = solver.missing(&f);
         if best.as_ref().is_none_or(|b| missing < b.0) {
             best = Some((missing, f));
         }
-        if best.as_ref().is_some_and(|b| b.0 < AT_REST) {
+        // What is at rest stays where it is under shorter steps: in thin rain the film of dry cells is what is missing.
+        if best.as_ref().is_some_and(|b| b.0 < if rests { UNKNOWN } else { AT_REST }) {
             break;
         }
     }

@@ -1,9 +1,10 @@
 //! Gutters: channels with water coming in all along, their outlets and downspouts.
 
+pub mod begins;
 pub mod channel;
 pub mod downspout;
 mod dual;
-mod flow;
+pub(crate) mod flow;
 pub mod run;
 pub mod section;
 mod surface;

@@ -4,6 +4,7 @@
 //! on or ponds, and what stands above the brim goes over along the stretch where it does. So in = out + spilt is a law that the
 //! result may break, and a test that it does not.
 
+use super::begins::{BEGINS, Beginnings, Begins, begins_to_spill, deepest};
 use super::downspout::Bore;
 use super::flow::{Drain, Flowing, Trough, flowing};
 use super::section::Section;
@@ -314,100 +315,44 @@ fn spills(f: &Flowing) -> Vec<Spill> {
     out
 }
 
-/// So much of what comes in goes over when a run begins to spill.
-const BEGINS: f64 = 1e-3;
-
-fn deepest(f: &Flowing) -> (f64, f64) {
-    let k = (0..f.y.len()).max_by(|a, b| f.y[*a].total_cmp(&f.y[*b])).unwrap_or(0);
-    (f.x[k], f.y[k])
-}
-
-/// The rain from which a run spills, and the water then. None past any rain that falls, or where no steady water was found.
-fn begins_to_spill(i: &RunInput, trough: &Trough<'_>, now: &Flowing, area: f64) -> Option<(f64, Flowing)> {
-    let rim = i.section.depth();
-    /// Under the brim the figure goes on from a tenth of the beginning, ln(1/10), by the missing depth; the steepness only sets
-    /// how far the search steps.
-    const BRIM_FULL: f64 = -2.4;
-    const STEEP: f64 = 3.0;
-    // How far past the beginning, as a rising figure: over the brim by what spills, under it by what is missing of its depth.
-    let past = |f: &Flowing, rain: f64| {
-        let spilt: f64 = f.over.iter().sum();
-        let share = spilt / (area * rain / 3.6e6);
-        if share > BEGINS / 10.0 { (share / BEGINS).ln() } else { (deepest(f).1 / rim).ln().min(0.0) * STEEP + BRIM_FULL }
-    };
-    let at = |rain: f64, near: &Flowing| flowing(trough, rain / 3.6e6, Some(near));
-    /// More rain than falls on earth, mm/h.
-    const MOST_RAIN: f64 = 100_000.0;
-    /// The rain is found to this share.
-    const FOUND: f64 = 0.004;
-    /// Near enough to the beginning: a twentieth of a thousandth that goes over.
-    const AT_IT: f64 = 0.05;
-    /// Never more than fourfold the rain at once, ln 4.
-    const LARGEST: f64 = 1.4;
-    let mut state = now.clone();
-    let mut rain = i.rain_mm_h;
-    if rain < 1.0 {
-        rain = 1.0;
-        state = at(rain, &state)?;
-    }
-    // The logarithm of a rain, and how far past the beginning it is.
-    type Tried = Option<(f64, f64)>;
-    let (mut low, mut high): (Tried, Tried) = (None, None);
-    for _ in 0..40 {
-        let v = past(&state, rain);
-        if v.abs() < AT_IT {
-            break;
-        }
-        if v < 0.0 {
-            low = Some((rain.ln(), v))
-        } else {
-            high = Some((rain.ln(), v))
-        }
-        let next = match (low, high) {
-            (Some((a, va)), Some((b, vb))) => {
-                if b - a < FOUND {
-                    break;
-                }
-                a + (b - a) * (-va / (vb - va)).clamp(0.12, 0.88)
-            }
-            // Depth goes about as rain to two thirds, and a little more than that is tried so that the beginning is passed.
-            (Some((a, va)), None) => a + ((BRIM_FULL - va).max(0.0) / (STEEP * 2.0 / 3.0) + 0.1).min(LARGEST),
-            _ => rain.ln() - (v / 6.0).clamp(0.08, LARGEST),
-        };
-        rain = next.exp();
-        if rain > MOST_RAIN {
-            return None;
-        }
-        state = at(rain, &state)?;
-    }
-    Some((rain, state))
-}
-
 /// Works a run out.
 ///
 /// # Errors
 /// What is wrong with which figure.
 pub fn run(input: &RunInput) -> Result<Run, String> {
-    worked(input, true)
+    run_with(input, &Beginnings::default())
 }
 
-/// The water in a run at its rain, without asking from which rain on it would spill.
-pub(crate) fn run_now(input: &RunInput) -> Result<Run, String> {
-    worked(input, false)
+/// The same, where it may be known already from which rain on the run spills; what is found is kept there.
+///
+/// # Errors
+/// What is wrong with which figure.
+pub fn run_with(input: &RunInput, known: &Beginnings) -> Result<Run, String> {
+    let begins = known.of(input, || {
+        check(input)?;
+        with_trough(input, |trough| {
+            let area = area_upto(input, input.length_m);
+            Ok(if input.outlets.is_empty() || area <= 0.0 { None } else { begins_to_spill(trough, area) })
+        })
+    })?;
+    // From the water at its brim to the water now, whether or not that was known before: the answer is the same.
+    worked(input, begins.as_ref().as_ref(), begins.as_ref().as_ref().map(|b| &b.state)).map(|w| w.0)
 }
 
-fn worked(input: &RunInput, whole: bool) -> Result<Run, String> {
-    check(input)?;
-    let area = area_upto(input, input.length_m);
-    let rim = input.section.depth();
-    let (stands_m, stands_at_m) = standing(input);
+/// The water in a run at its rain, without asking from which rain on it would spill, and its state; `near` is one at a rain nearby.
+pub(crate) fn run_now(input: &RunInput, near: Option<&Flowing>) -> Result<(Run, Flowing), String> {
+    worked(input, None, near)
+}
+
+/// The run as the equations of its water see it.
+fn with_trough<T>(input: &RunInput, of: impl FnOnce(&Trough<'_>) -> T) -> T {
     let floor = |x: f64| bed(&input.levels, x);
     let upto = |x: f64| area_upto(input, x);
     let ends = |x: f64, wide: f64| {
         let (from, wide) = spread(input, x, wide);
         [from, from + wide]
     };
-    let trough = Trough {
+    of(&Trough {
         section: input.section,
         length: input.length_m,
         n: input.manning_n,
@@ -423,15 +368,23 @@ fn worked(input: &RunInput, whole: bool) -> Result<Run, String> {
             .chain(input.bursts.iter().flat_map(|b| ends(b.x_m, SPREAD_M)))
             .chain(input.levels.iter().map(|l| l[0]))
             .collect(),
-    };
-    let now = flowing(&trough, input.rain_mm_h / 3.6e6, None)
+    })
+}
+
+fn worked(input: &RunInput, begins: Option<&Begins>, near: Option<&Flowing>) -> Result<(Run, Flowing), String> {
+    check(input)?;
+    let area = area_upto(input, input.length_m);
+    let rim = input.section.depth();
+    let (stands_m, stands_at_m) = standing(input);
+    let floor = |x: f64| bed(&input.levels, x);
+    let now = with_trough(input, |trough| flowing(trough, input.rain_mm_h / 3.6e6, near))
         .ok_or("No steady water surface was found for this run. Check its levels and sizes; a step in the floor may be too high.")?;
     let comes = area * input.rain_mm_h / 3.6e6;
-    let begins = if !whole || input.outlets.is_empty() || area <= 0.0 { None } else { begins_to_spill(input, &trough, &now, area) };
     // A run that does not spill is governed by what first makes it spill.
     let spilt: f64 = if input.rain_mm_h > 0.0 { now.over.iter().sum() } else { 0.0 };
-    let judged = if spilt > BEGINS * comes { Some(&now) } else { begins.as_ref().map(|b| &b.1) };
-    let at_its_most = |f: &Flowing| f.taken.iter().zip(&trough.drains).any(|(t, d)| *t >= d.most * (1.0 - 1e-6));
+    let judged = if spilt > BEGINS * comes { Some(&now) } else { begins.map(|b| &b.state) };
+    let most = |o: &RunOutlet| o.bore.pipe_l_s() / 1000.0;
+    let at_its_most = |f: &Flowing| f.taken.iter().zip(&input.outlets).any(|(t, o)| *t >= most(o) * (1.0 - 1e-6));
     let over_first = |f: &Flowing| {
         let k = (0..f.over.len()).max_by(|a, b| (f.over[*a] / f.dx[*a]).total_cmp(&(f.over[*b] / f.dx[*b])))?;
         (f.over[k] > 0.0).then(|| f.x[k])
@@ -441,12 +394,12 @@ fn worked(input: &RunInput, whole: bool) -> Result<Run, String> {
     for (x, over) in now.x.iter().zip(&now.over) {
         spilt_by_third_l_s[((x / input.length_m * 3.0) as usize).min(2)] += over * 1000.0;
     }
-    let first_spill_at_m = match &begins {
-        Some((_, f)) => over_first(f).or(Some(deepest(f).0)),
+    let first_spill_at_m = match begins {
+        Some(Begins { state: f, .. }) => over_first(f).or(Some(deepest(f).0)),
         None if input.outlets.is_empty() => over_first(&now).or(Some(deepest_at_m)),
         None => over_first(&now),
     };
-    Ok(Run {
+    let run = Run {
         surface: now.x.iter().zip(&now.y).map(|(x, y)| [*x, floor(*x), *y]).collect(),
         rim_m: rim,
         divides_m: divides(&now, comes),
@@ -457,7 +410,7 @@ fn worked(input: &RunInput, whole: bool) -> Result<Run, String> {
         spills: spills(&now),
         deepest_m,
         deepest_at_m,
-        spills_from_mm_h: begins.as_ref().map(|b| b.0),
+        spills_from_mm_h: begins.map(|b| b.rain_mm_h),
         first_spill_at_m,
         governed_by: match judged {
             _ if input.outlets.is_empty() => Governed::NoOutlet,
@@ -466,7 +419,8 @@ fn worked(input: &RunInput, whole: bool) -> Result<Run, String> {
         },
         stands_m,
         stands_at_m,
-    })
+    };
+    Ok((run, now))
 }
 
 #[cfg(test)]

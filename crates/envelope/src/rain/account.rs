@@ -12,7 +12,9 @@ use super::flat::record::FlatRoof;
 use super::record::{Ends, GutterRecord, OutletRecord, Rainwater, Storm, bore, intensity};
 use super::remedy::remedies;
 use super::runoff::{STOREY_M, height_on};
-use crate::gutter::run::{AlongGutter, Burst, RunInput, RunOutlet, Spill, run, run_now};
+use crate::gutter::begins::Beginnings;
+use crate::gutter::flow::Flowing;
+use crate::gutter::run::{AlongGutter, Burst, RunInput, RunOutlet, Spill, run_now, run_with};
 use crate::gutter::tables::{drains_over, schools};
 use crate::measure::Units;
 use crate::plane::{Point, length};
@@ -22,6 +24,7 @@ use crate::roof::record::{Roof, metres};
 use crate::roof::shape::{Edge, Facet, RoofInput, RoofShape, shape};
 use crate::site::Bearing;
 use serde::{Deserialize, Serialize};
+use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Input of `calc rainwater`.
@@ -57,15 +60,34 @@ pub(crate) fn law_of(storm: &Storm) -> Result<Rain, String> {
     rain(&RainInput { return_period_years: storm.years, i5_mm_h, i60_mm_h }).map_err(|e| e.to_string())
 }
 
-/// Works rainwater out.
-pub fn rain_account(input: &RainAccountInput) -> RainAccount {
-    let placed = input.roof.placed(input.front_faces);
-    rain_on(placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok()).as_ref(), input, true)
+/// What is asked of the gutters.
+#[derive(Clone, Copy)]
+pub(crate) enum Asked<'k> {
+    /// Everything; from which rain on a run spills may be known.
+    All(&'k Beginnings),
+    /// The flows alone, nothing judged: each gutter begins from its water at the rain that was asked before, and leaves its own here.
+    Flows(&'k RefCell<BTreeMap<String, Flowing>>),
 }
 
-/// Works rainwater out on a roof whose shape is known. Where only the flows are asked for, no gutter is asked from which rain on it
-/// spills, and nothing is judged.
-pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judged: bool) -> RainAccount {
+impl Asked<'_> {
+    fn judged(self) -> bool {
+        matches!(self, Asked::All(_))
+    }
+}
+
+/// Works rainwater out.
+pub fn rain_account(input: &RainAccountInput) -> RainAccount {
+    rain_account_with(input, &Beginnings::default())
+}
+
+/// The same, with what is known of runs; what is found is kept there.
+pub fn rain_account_with(input: &RainAccountInput, known: &Beginnings) -> RainAccount {
+    let placed = input.roof.placed(input.front_faces);
+    rain_on(placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok()).as_ref(), input, Asked::All(known))
+}
+
+/// Works rainwater out on a roof whose shape is known.
+pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, asked: Asked<'_>) -> RainAccount {
     let rule = input.practice.rule("design-rain");
     // A school that names its return period is given that storm, or none.
     let asked_years = (rule.id() == Some("hundred-year-hour")).then_some(100.0);
@@ -116,13 +138,14 @@ pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, judge
         doubts: vec![],
     };
     if let Some(s) = shape {
-        on_roof(&mut out, s, input, judged, &mut doubts);
+        on_roof(&mut out, s, input, asked, &mut doubts);
     }
     out.doubts = doubts;
     out
 }
 
-fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judged: bool, doubts: &mut Vec<String>) {
+fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, asked: Asked<'_>, doubts: &mut Vec<String>) {
+    let judged = asked.judged();
     let names = Names { roof: &input.roof, front: input.front_faces };
     let kept = &input.rainwater.gutters;
     let eaves_with: BTreeSet<&str> = kept.iter().flat_map(GutterRecord::eaves).collect();
@@ -152,7 +175,7 @@ fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, judge
                 continue;
             }
         };
-        let account = gutter(g, &mut falling, rain, input, judged, doubts);
+        let account = gutter(g, &mut falling, rain, input, asked, doubts);
         for o in g.outlets.iter().filter(|o| judged && o.ends == Ends::Ground && o.distance.trim().is_empty()) {
             let at = if o.from_left.trim().is_empty() { String::new() } else { format!(" at {}", o.from_left.trim()) };
             doubts.push(format!(
@@ -320,14 +343,24 @@ fn gutter(
     falling: &mut Falling<'_>,
     rain: f64,
     input: &RainAccountInput,
-    judged: bool,
+    asked: Asked<'_>,
     doubts: &mut Vec<String>,
 ) -> GutterAccount {
+    let judged = asked.judged();
     let legs = match falling.legs(g.eaves()) {
         Ok(legs) => legs,
         Err(e) => return GutterAccount::refused(g, e),
     };
-    let worked = run_input(g, &legs, falling, rain).and_then(|i| if judged { run(&i) } else { run_now(&i) }.map(|r| (i, r)));
+    let work = |i: &RunInput| match asked {
+        Asked::All(known) => run_with(i, known),
+        Asked::Flows(before) => {
+            let near = before.borrow_mut().remove(&g.id);
+            let (run, state) = run_now(i, near.as_ref())?;
+            before.borrow_mut().insert(g.id.clone(), state);
+            Ok(run)
+        }
+    };
+    let worked = run_input(g, &legs, falling, rain).and_then(|i| work(&i).map(|r| (i, r)));
     let (run_input, worked) = match worked {
         Ok(w) => w,
         Err(e) => return GutterAccount::refused(g, e),
@@ -382,10 +415,13 @@ fn gutter(
             })
             .collect(),
         offered: if judged { offered(g, &page, &run_input, &worked, &flights, &input.practice) } else { vec![] },
-        remedies: if input.remedies && (worked.spilt_l_s > 0.0 || worked.stands_m > super::checks::may_stand_m(&input.practice)) {
-            remedies(g, &run_input, &worked, &input.rainwater, &input.practice)
-        } else {
-            vec![]
+        remedies: match asked {
+            Asked::All(known)
+                if input.remedies && (worked.spilt_l_s > 0.0 || worked.stands_m > super::checks::may_stand_m(&input.practice)) =>
+            {
+                remedies(g, &run_input, &worked, &input.rainwater, &input.practice, known)
+            }
+            _ => vec![],
         },
         allowed,
         flights,

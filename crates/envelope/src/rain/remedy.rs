@@ -3,8 +3,9 @@
 use super::checks::may_stand_m;
 use super::figures::{MIN, Remedy};
 use super::record::{GutterRecord, Inside, Rainwater};
+use crate::gutter::begins::Beginnings;
 use crate::gutter::downspout::Bore;
-use crate::gutter::run::{AlongGutter, Run, RunInput, RunOutlet, run};
+use crate::gutter::run::{AlongGutter, Run, RunInput, RunOutlet, run_with};
 use crate::gutter::section::Section;
 use crate::measure::Units;
 use crate::practice::Practice;
@@ -31,7 +32,7 @@ struct Change<'a> {
     make: Box<dyn Fn(&RunInput) -> RunInput + 'a>,
 }
 
-fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64, u: Units) -> Vec<Change<'a>> {
+fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64, u: Units, known: &Beginnings) -> Vec<Change<'a>> {
     let mut out: Vec<Change<'a>> = Vec::new();
     let mut add = |name: &'static str, words: String, make: Box<dyn Fn(&RunInput) -> RunInput + 'a>| out.push(Change { name, words, make });
     if g.inside != Inside::Clean {
@@ -55,7 +56,7 @@ fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64, u: Units) -> Ve
     let usual = RunOutlet { x_m: 0.0, bore: Bore::Round { diameter_mm: 75.0 }, strainer: false, up_m: 0.0 };
     // One more like those there are, and no overflow.
     let like = RunOutlet { up_m: 0.0, ..now.outlets.first().cloned().unwrap_or(usual) };
-    if let Some(x) = best_place(now, &like) {
+    if let Some(x) = best_place(now, &like, known) {
         let more = move |i: &RunInput| {
             let mut more = i.clone();
             more.outlets.push(RunOutlet { x_m: x, ..like.clone() });
@@ -68,7 +69,7 @@ fn changes<'a>(g: &GutterRecord, now: &RunInput, good_fall: f64, u: Units) -> Ve
 }
 
 /// The place of one more outlet after which the run takes the most rain.
-fn best_place(now: &RunInput, like: &RunOutlet) -> Option<f64> {
+fn best_place(now: &RunInput, like: &RunOutlet, known: &Beginnings) -> Option<f64> {
     /// Eighths of the run are near enough: a downspout must find a corner or a pier anyway.
     const PLACES: usize = 8;
     /// Two outlets nearer than this are one.
@@ -79,7 +80,7 @@ fn best_place(now: &RunInput, like: &RunOutlet) -> Option<f64> {
         .filter_map(|x| {
             let mut i = now.clone();
             i.outlets.push(RunOutlet { x_m: x, ..like.clone() });
-            run(&i).ok().map(|r| (x, r.spills_from_mm_h.unwrap_or(0.0)))
+            run_with(&i, known).ok().map(|r| (x, r.spills_from_mm_h.unwrap_or(0.0)))
         })
         .max_by(|a, b| a.1.total_cmp(&b.1))
         .map(|best| best.0)
@@ -129,14 +130,21 @@ fn wider(b: Bore) -> Bore {
 const SHOWN: usize = 6;
 
 /// Tries the changes one by one and in pairs; the cheapest that ends the spilling comes first.
-pub(crate) fn remedies(g: &GutterRecord, now: &RunInput, before: &Run, kept: &Rainwater, practice: &Practice) -> Vec<Remedy> {
+pub(crate) fn remedies(
+    g: &GutterRecord,
+    now: &RunInput,
+    before: &Run,
+    kept: &Rainwater,
+    practice: &Practice,
+    known: &Beginnings,
+) -> Vec<Remedy> {
     let cost = |change: &str| kept.costs.get(change).copied().unwrap_or_else(|| COSTS.iter().find(|c| c.0 == change).map_or(0.0, |c| c.2));
     let stands = may_stand_m(practice);
-    let changes = changes(g, now, practice.rule("gutter-fall").figure(), practice.units.first());
+    let changes = changes(g, now, practice.rule("gutter-fall").figure(), practice.units.first(), known);
     let u = practice.units.first();
     let mut out: Vec<Remedy> = Vec::new();
     let mut attempt = |names: String, words: String, price: f64, i: &RunInput| {
-        let Ok(r) = run(i) else { return };
+        let Ok(r) = run_with(i, known) else { return };
         let figure = |s: Option<f64>| s.map_or("at once".to_owned(), |v| format!("from {}", u.rain(v)));
         let says = |r: &Run| format!("spills {}, {}, {} stay", u.flow(r.spilt_l_s * MIN), figure(r.spills_from_mm_h), u.depth(r.stands_m));
         out.push(Remedy {
