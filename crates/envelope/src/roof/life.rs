@@ -145,6 +145,9 @@ struct Walked {
     without_papers: Option<Left>,
     without_piece: Vec<Left>,
     without_sign: Vec<Left>,
+    /// Chances of age by the papers alone, and by the signs alone.
+    by_papers: Option<Vec<f64>>,
+    by_signs: Option<Vec<f64>>,
 }
 
 fn sum(cells: &[f64]) -> f64 {
@@ -201,76 +204,141 @@ impl<'a> Model<'a> {
     }
 
     fn over(&self, ages: &Ages, papers: Option<&[f64]>, without: &[Vec<f64>], least: f64) -> Option<Walked> {
-        let r = &self.renewal;
-        let (n, m) = (r.ages(), r.lives());
+        let (n, m) = (self.renewal.ages(), self.renewal.lives());
         let alternatives: Vec<&[f64]> = papers.into_iter().chain(without.iter().map(Vec::as_slice)).collect();
         let top = |cells: &[f64]| cells.iter().copied().fold(0.0, f64::max);
-        let most_life = top(&r.life);
+        let most_life = top(&self.renewal.life);
         let most = top(&ages.weight) * most_life;
-        let mosts: Vec<f64> = alternatives.iter().map(|a| top(a) * most_life).collect();
+        let step = Step {
+            ages,
+            mosts: alternatives.iter().map(|a| top(a) * most_life).collect(),
+            alternatives,
+            graded: self.signs.iter().map(|(s, grade)| Graded::new(s, *grade)).collect(),
+            most,
+            least,
+        };
+        // Every second age to each thread: the heavy ones lie together.
+        let mut sums = std::thread::scope(|s| {
+            let odd = s.spawn(|| self.sums(&step, (1..n).step_by(2)));
+            let even = self.sums(&step, (0..n).step_by(2));
+            // A panic of the other thread is this one's.
+            even.with(odd.join().unwrap_or_else(|e| std::panic::resume_unwind(e)))
+        });
+        let total = sum(&sums.left);
+        // What was not walked over must be nothing beside what was.
+        const NOTHING_BESIDE: f64 = 1e6;
+        if least > 0.0 && total < NOTHING_BESIDE * least * most * (n * m) as f64 {
+            return None;
+        }
+        let left = normalised(sums.left)?;
+        let by_age = |weight: &[f64]| weight.iter().zip(&sums.fits).map(|(w, f)| w * f).collect::<Vec<f64>>();
+        let age: Vec<f64> = by_age(&ages.weight).into_iter().map(|c| c / total).collect();
+        sums.life.iter_mut().for_each(|c| *c /= total);
+        let original = by_age(&ages.original).iter().sum::<f64>() / total;
+        // What the papers say of the age needs no sign, and what the signs say none of the papers.
+        let by_papers = normalised(ages.weight.iter().enumerate().map(|(i, w)| w * self.renewal.lasts(i)).collect());
+        let by_signs = papers.and_then(|p| normalised(by_age(p)));
+        let mut others = sums.others.into_iter().map(|o| normalised(o).unwrap_or_else(|| left.clone()));
+        let without_papers = papers.and_then(|_| others.next());
+        Some(Walked {
+            without_papers,
+            without_piece: others.collect(),
+            without_wear: normalised(sums.dry).unwrap_or_else(|| left.clone()),
+            without_sign: sums.fewer.into_iter().map(|f| normalised(f).unwrap_or_else(|| left.clone())).collect(),
+            by_papers,
+            by_signs,
+            all: Posterior { age, life: sums.life, left, ages: n, original },
+        })
+    }
+
+    /// Walks over some ages and every life.
+    fn sums(&self, step: &Step<'_>, some: impl Iterator<Item = usize>) -> Sums {
+        let r = &self.renewal;
+        let (n, m) = (r.ages(), r.lives());
         let blank = || vec![0.0; n + m];
-        let mut all = Posterior { age: vec![0.0; n], life: vec![0.0; m], left: blank(), ages: n, original: 0.0 };
-        let mut dry = blank();
-        let mut others: Vec<Left> = vec![blank(); alternatives.len()];
-        let mut fewer: Vec<Left> = vec![blank(); self.signs.len()];
+        let mut out = Sums {
+            fits: vec![0.0; n],
+            life: vec![0.0; m],
+            left: blank(),
+            dry: blank(),
+            others: vec![blank(); step.alternatives.len()],
+            fewer: vec![blank(); self.signs.len()],
+        };
         let strong = self.signs.iter().filter(|(s, _)| !s.faint).count();
         let (power, one_less) = (tempered(strong), tempered(strong.saturating_sub(1).max(1)));
         let mut logs = vec![0.0; self.signs.len()];
-        let graded: Vec<Graded> = self.signs.iter().map(|(s, grade)| Graded::new(s, *grade)).collect();
-        for i in 0..n {
-            let weight = ages.weight[i];
-            if weight <= 0.0 && alternatives.iter().all(|a| a[i] <= 0.0) {
+        for i in some {
+            let weight = step.ages.weight[i];
+            if weight <= 0.0 && step.alternatives.iter().all(|a| a[i] <= 0.0) {
                 continue;
             }
+            // The largest prior of this age that is worth walking over.
+            let worth = step.alternatives.iter().zip(&step.mosts).map(|(a, most)| (a[i], *most)).chain([(weight, step.most)]);
+            let worth = worth.filter(|(a, _)| *a > 0.0).map(|(a, most)| step.least * most / a).fold(f64::INFINITY, f64::min);
             for j in 0..m {
                 let prior = r.life[j] * r.stays(i, j);
-                let small = weight * prior <= least * most && alternatives.iter().zip(&mosts).all(|(a, most)| a[i] * prior <= least * most);
-                if prior <= 0.0 || small {
+                if prior <= 0.0 || prior <= worth {
                     continue;
                 }
                 let used = middle(i) / middle(j);
                 let at = n + j - i;
                 let (mut loud, mut faint) = (0.0, 0.0);
-                for ((log, g), (s, _)) in logs.iter_mut().zip(&graded).zip(&self.signs) {
+                for ((log, g), (s, _)) in logs.iter_mut().zip(&step.graded).zip(&self.signs) {
                     *log = g.log_fit(used);
                     if s.faint { faint += s.power * *log } else { loud += *log }
                 }
                 let fit = if logs.is_empty() { 1.0 } else { (power * loud + faint).exp() };
-                let whole = weight * prior * fit;
-                all.age[i] += whole;
-                all.life[j] += whole;
-                all.left[at] += whole;
-                all.original += ages.original[i] * prior * fit;
-                dry[at] += weight * prior;
-                for (other, a) in others.iter_mut().zip(&alternatives) {
-                    other[at] += a[i] * prior * fit;
+                let fits = prior * fit;
+                out.fits[i] += fits;
+                out.life[j] += weight * fits;
+                out.left[at] += weight * fits;
+                out.dry[at] += weight * prior;
+                for (other, a) in out.others.iter_mut().zip(&step.alternatives) {
+                    other[at] += a[i] * fits;
                 }
                 if weight > 0.0 {
-                    for ((left, log), (s, _)) in fewer.iter_mut().zip(&logs).zip(&self.signs) {
+                    for ((left, log), (s, _)) in out.fewer.iter_mut().zip(&logs).zip(&self.signs) {
                         let log = if s.faint { power * loud + faint - s.power * log } else { one_less * (loud - log) + faint };
                         left[at] += weight * prior * log.exp();
                     }
                 }
             }
         }
-        let total = sum(&all.left);
-        // What was not walked over must be nothing beside what was.
-        const NOTHING_BESIDE: f64 = 1e6;
-        if least > 0.0 && total < NOTHING_BESIDE * least * most * (n * m) as f64 {
-            return None;
+        out
+    }
+}
+
+/// What a walk needs at every cell.
+struct Step<'a> {
+    ages: &'a Ages,
+    /// What else each age may be worth, and the most of each.
+    alternatives: Vec<&'a [f64]>,
+    mosts: Vec<f64>,
+    graded: Vec<Graded>,
+    most: f64,
+    least: f64,
+}
+
+/// What a walk adds up: by age how well it fits whatever it is worth, by life, and by life less age.
+struct Sums {
+    fits: Vec<f64>,
+    life: Vec<f64>,
+    left: Left,
+    dry: Left,
+    others: Vec<Left>,
+    fewer: Vec<Left>,
+}
+
+impl Sums {
+    /// Both together.
+    fn with(mut self, other: Sums) -> Sums {
+        let Sums { fits, life, left, dry, others, fewer } = other;
+        let own = [&mut self.fits, &mut self.life, &mut self.left, &mut self.dry];
+        let own = own.into_iter().chain(&mut self.others).chain(&mut self.fewer);
+        for (mine, theirs) in own.zip([fits, life, left, dry].into_iter().chain(others).chain(fewer)) {
+            mine.iter_mut().zip(theirs).for_each(|(a, b)| *a += b);
         }
-        all.left = normalised(all.left)?;
-        all.age.iter_mut().chain(&mut all.life).for_each(|c| *c /= total);
-        all.original /= total;
-        let mut others = others.into_iter().map(|o| normalised(o).unwrap_or_else(|| all.left.clone()));
-        let without_papers = papers.and_then(|_| others.next());
-        Some(Walked {
-            without_papers,
-            without_piece: others.collect(),
-            without_wear: normalised(dry).unwrap_or_else(|| all.left.clone()),
-            without_sign: fewer.into_iter().map(|f| normalised(f).unwrap_or_else(|| all.left.clone())).collect(),
-            all,
-        })
+        self
     }
 }
 
@@ -425,7 +493,7 @@ pub fn life(input: &LifeInput) -> Result<Life, LifeError> {
             remaining_from: -(CELL * before as f64),
             remaining: by_half_year(&p.left[p.ages - before.min(p.ages)..]),
         },
-        conflicts: conflicts(input),
+        conflicts: conflicts(input, &walked),
         sentence: format!("{} old; {} (estimate).", ages_in_words(age), left_in_words(remaining)),
     })
 }
@@ -486,7 +554,7 @@ fn by_half_year(quarters: &[f64]) -> Vec<f64> {
 }
 
 /// What cannot both be right, each in a sentence: pictures against papers, papers against wear.
-fn conflicts(input: &LifeInput) -> Vec<String> {
+fn conflicts(input: &LifeInput, walked: &Walked) -> Vec<String> {
     let mut out = Vec::new();
     let (low, high) = window(&input.age_evidence);
     for e in &input.age_evidence {
@@ -504,15 +572,12 @@ fn conflicts(input: &LifeInput) -> Vec<String> {
         return out;
     }
     // By the age each alone would give: more than two standard deviations apart they cannot both be right.
-    let alone = |i: &LifeInput| Model::of(i).walk().map(|w| w.all.age);
-    let by_paper = alone(&LifeInput { wear: vec![], ..input.clone() });
-    let by_wear = alone(&LifeInput { age_evidence: vec![], building_age_years: input.building_age_years, ..input.clone() });
-    let (Some(by_paper), Some(by_wear)) = (by_paper, by_wear) else { return out };
+    let (Some(by_paper), Some(by_wear)) = (&walked.by_papers, &walked.by_signs) else { return out };
     let sd = |cells: &[f64], m: f64| cells.iter().enumerate().map(|(i, c)| c * (middle(i) - m).powi(2)).sum::<f64>().sqrt();
-    let (m1, m2) = (mean(&by_paper, middle), mean(&by_wear, middle));
+    let (m1, m2) = (mean(by_paper, middle), mean(by_wear, middle));
     // The papers' long tail of error would hide the conflict: what counts is what they say when they are right.
-    let median = spread(&by_paper, middle)[1];
-    let apart = (median - m2).abs() / sd(&by_wear, m2).hypot(sd(&by_paper, m1).min(1.5));
+    let median = spread(by_paper, middle)[1];
+    let apart = (median - m2).abs() / sd(by_wear, m2).hypot(sd(by_paper, m1).min(1.5));
     if apart > 2.0 {
         out.push(format!(
             "The papers alone say about {median:.0} years ({m1:.0} on average), the wear alone about {m2:.0}: they cannot both be right."

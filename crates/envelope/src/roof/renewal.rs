@@ -102,6 +102,10 @@ impl Renewal {
     pub(super) fn lives(&self) -> usize {
         self.life.len()
     }
+    /// The chance that a covering is still on at this age, whatever its life.
+    pub(super) fn lasts(&self, age: usize) -> f64 {
+        self.survival[age]
+    }
     /// The chance that a covering of this life is still on at this age.
     pub(super) fn stays(&self, age: usize, life: usize) -> f64 {
         if life >= age { 1.0 } else { self.waits[age - life] }

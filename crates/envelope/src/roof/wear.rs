@@ -26,15 +26,19 @@ pub(super) struct Sign {
     width: f64,
     threshold: [f64; 4],
     risen: [f64; 4],
+    /// By grade, worked out when it is first asked for.
+    tables: [OnceLock<Table>; 5],
 }
+
+/// Value and slope by step, so that neighbours lie together.
+type Table = Vec<[f64; 2]>;
 
 /// A grade of a sign, prepared to be asked for many shares: its logarithm and slope at even steps, and a cubic between them
 /// (Hermite's). A share past the table is worked out by itself.
 pub(super) struct Graded {
     sign: &'static Sign,
     grade: u8,
-    /// Value and slope by step, so that neighbours lie together.
-    at: Vec<[f64; 2]>,
+    at: &'static [[f64; 2]],
 }
 
 /// Steps of the table in a life, and how many lives it reaches. With curvature by the width of a step no finer than a twentieth of a
@@ -44,19 +48,26 @@ const REACHES: usize = 3;
 
 impl Graded {
     pub(super) fn new(sign: &'static Sign, grade: u8) -> Graded {
-        let at =
-            (0..=STEPS as usize * REACHES + 1).map(|k| k as f64 / STEPS).map(|used| [sign.log_fit(grade, used), sign.slope(grade, used)]);
-        Graded { sign, grade, at: at.collect() }
+        let at = || {
+            let steps = (0..=STEPS as usize * REACHES + 1).map(|k| k as f64 / STEPS);
+            steps.map(|used| [sign.log_fit(grade, used), sign.slope(grade, used)]).collect()
+        };
+        Graded { sign, grade, at: sign.tables[usize::from(grade)].get_or_init(at) }
     }
 
     pub(super) fn log_fit(&self, used: f64) -> f64 {
-        let k = (used * STEPS) as usize;
-        let (Some([a, da]), Some([b, db])) = (self.at.get(k), self.at.get(k + 1)) else { return self.sign.log_fit(self.grade, used) };
-        let t = used * STEPS - k as f64;
-        let (da, db) = (da / STEPS, db / STEPS);
-        let rise = b - a;
-        a + t * (da + t * (3.0 * rise - 2.0 * da - db + t * (da + db - 2.0 * rise)))
+        between(self.at, used).unwrap_or_else(|| self.sign.log_fit(self.grade, used))
     }
+}
+
+/// The cubic between two steps of a table; none past its end.
+fn between(at: &[[f64; 2]], used: f64) -> Option<f64> {
+    let k = (used * STEPS) as usize;
+    let ([a, da], [b, db]) = (*at.get(k)?, *at.get(k + 1)?);
+    let t = used * STEPS - k as f64;
+    let (da, db) = (da / STEPS, db / STEPS);
+    let rise = b - a;
+    Some(a + t * (da + t * (3.0 * rise - 2.0 * da - db + t * (da + db - 2.0 * rise))))
 }
 
 impl Sign {
@@ -101,6 +112,7 @@ fn all() -> &'static [Sign] {
             width: r.width,
             threshold: r.threshold,
             risen: r.threshold.map(|t| (t / r.width).exp()),
+            tables: Default::default(),
         });
         made.collect()
     })
