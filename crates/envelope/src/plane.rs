@@ -31,7 +31,7 @@ impl Linear {
     }
     /// Steepness.
     pub(crate) fn slope(self) -> f64 {
-        self.a.hypot(self.b)
+        (self.a * self.a + self.b * self.b).sqrt()
     }
     /// The distance to the line where it is zero, positive where it is.
     fn distance(self) -> Option<Linear> {
@@ -54,7 +54,9 @@ pub(crate) fn area(ring: &[Point]) -> f64 {
 }
 
 pub(crate) fn length(p: Point, q: Point) -> f64 {
-    (q[0] - p[0]).hypot(q[1] - p[1])
+    // Plans are metres wide: nothing overflows, and the plain root is several times as quick as `hypot`.
+    let (x, y) = (q[0] - p[0], q[1] - p[1]);
+    (x * x + y * y).sqrt()
 }
 
 /// The point of a piece of a line that lies nearest to another.

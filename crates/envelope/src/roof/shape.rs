@@ -154,12 +154,13 @@ impl Net {
         let mut near: HashMap<(i64, i64), Vec<usize>> = HashMap::new();
         let cell = |v: f64| (v / (4.0 * SAME_POINT_M)).floor() as i64;
         let mut number = |p: Point| {
-            let (i, j) = (cell(p[0]), cell(p[1]));
-            let around = (-1..=1).flat_map(|a| (-1..=1).map(move |b| (i + a, j + b)));
+            // Only the cells that a corner at the same place can lie in: one, or two where it stands at their border.
+            let reached = |v: f64| cell(v - SAME_POINT_M)..=cell(v + SAME_POINT_M);
+            let around = reached(p[0]).flat_map(|i| reached(p[1]).map(move |j| (i, j)));
             let found = around.filter_map(|c| near.get(&c)).flatten().find(|k| length(points[**k], p) <= SAME_POINT_M).copied();
             found.unwrap_or_else(|| {
                 points.push(p);
-                near.entry((i, j)).or_default().push(points.len() - 1);
+                near.entry((cell(p[0]), cell(p[1]))).or_default().push(points.len() - 1);
                 points.len() - 1
             })
         };
