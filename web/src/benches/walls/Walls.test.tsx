@@ -157,7 +157,7 @@ it("a lap is turned and turned back, and pictures of the place are taken over on
 	const user = userEvent.setup();
 	const { kept } = server({ details: [detail()] });
 	show(<Walls />, { outlet: view });
-	await user.click(await screen.findByRole("button", { name: "Laps" }));
+	await user.click(await screen.findByRole("tab", { name: "Laps" }));
 	await user.click(await screen.findByRole("button", { name: /tape over sheet/ }));
 	await waitFor(() => expect(kept().details?.[0]?.turned).toEqual([{ outer: "sheet", inner: "tape" }]));
 	await user.click(await screen.findByRole("button", { name: "Turn all laps back" }));
@@ -188,7 +188,7 @@ it("a height is put where the plan is pressed, in the reader's unit", async () =
 	const user = userEvent.setup();
 	const { kept } = server({ floor: [{ id: "H1", x: "0 m", y: "0 m", height: "3 mm" }] });
 	show(<Walls />, { outlet: view });
-	await user.click(await screen.findByRole("button", { name: "Cracks and floor" }));
+	await user.click(await screen.findByRole("tab", { name: "Cracks and floor" }));
 	const heights = await screen.findByRole("group", { name: "Heights" });
 	const sheet = () => document.querySelector("svg[data-k]") as Element;
 	// With nothing chosen a press changes nothing.
@@ -204,7 +204,7 @@ it("a height of the level book is taken once and waits for its place", async () 
 	const booked = (w: Kept) => ({ booked: (w.floor ?? []).some((p) => p.id === "F1") ? [] : [{ point: "F1", typed: "-12 mm" }] });
 	const { kept } = server({}, booked);
 	show(<Walls />, { outlet: { ...view, units: "us" } });
-	await user.click(await screen.findByRole("button", { name: "Cracks and floor" }));
+	await user.click(await screen.findByRole("tab", { name: "Cracks and floor" }));
 	await user.click(await screen.findByRole("button", { name: "Take F1 from the level book: -12 mm" }));
 	await waitFor(() => expect(kept().floor).toEqual([{ id: "F1", x: "0 m", y: "0 m", height: "-12 mm" }]));
 	expect(await screen.findByText(/Press where F1 was read/)).toBeTruthy();
