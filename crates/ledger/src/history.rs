@@ -101,7 +101,7 @@ impl Ledger {
                    AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request))
                AND request <> (SELECT request FROM journal WHERE job_id = ?1 ORDER BY seq LIMIT 1)
              ORDER BY seq DESC LIMIT 1";
-        self.reverse(request, job_id, last, LedgerError::NothingToUndo, "Taken back")
+        self.reverse(request, job_id, last, LedgerError::NothingToUndo, false)
     }
 
     /// Does again what was last taken back, as long as nothing else was changed since.
@@ -116,11 +116,12 @@ impl Ledger {
                AND NOT EXISTS (SELECT 1 FROM journal r WHERE r.undoes = u.request)
                AND NOT EXISTS (SELECT 1 FROM journal n WHERE n.job_id = ?1 AND n.undoes IS NULL AND n.kind <> 'stop' AND n.seq > u.seq)
              ORDER BY u.seq DESC LIMIT 1";
-        self.reverse(request, job_id, last, LedgerError::NothingToRedo, "Done again")
+        self.reverse(request, job_id, last, LedgerError::NothingToRedo, true)
     }
 
     /// Puts every entity of one request back to what it was before it.
-    fn reverse(&self, request: &Request, job_id: &str, which: &str, nothing: LedgerError, did: &str) -> Result<Undone, LedgerError> {
+    fn reverse(&self, request: &Request, job_id: &str, which: &str, nothing: LedgerError, again: bool) -> Result<Undone, LedgerError> {
+        let did = if again { "Done again" } else { "Taken back" };
         let at = self.now();
         let fingerprint = format!("{did} {job_id}");
         self.write(|tx| {
@@ -138,13 +139,18 @@ impl Ledger {
                 let kind = Kind::from_table(&kind_name)?;
                 let value = |t: Option<String>| t.map(|t| serde_json::from_str::<Value>(&t)).transpose();
                 let (before, after) = (value(before)?, value(after)?);
-                said = sentence(kind, before.as_ref(), after.as_ref());
+                // Of a change that is done again its own words are said, not those of what took it back.
+                said =
+                    if again { sentence(kind, after.as_ref(), before.as_ref()) } else { sentence(kind, before.as_ref(), after.as_ref()) };
                 let now = current(tx, kind, &id)?;
                 let live = now.as_ref().filter(|s| !s.deleted).map(|s| s.body.clone());
                 let entry = Entry { request, step, fingerprint: &fingerprint, at: &at, undoes: Some(&last), coming: false };
                 entities.push(set(tx, job_id, kind, &id, now.as_ref(), before.as_ref(), live.as_ref(), &entry)?);
             }
-            let sentence = format!("{did}: {}", said.to_lowercase());
+            // Only the first letter is made small: what follows may be a name.
+            let mut letters = said.chars();
+            let first = letters.next().map(char::to_lowercase).into_iter().flatten();
+            let sentence = format!("{did}: {}", first.chain(letters).collect::<String>());
             answer(tx, request, &fingerprint, &sentence)?;
             Ok(Undone { sentence, entities })
         })

@@ -112,7 +112,7 @@ fn nothing_is_written_into_a_job_that_was_deleted() {
         let e = ledger.apply(&request(), job, &[Change::put("n9", None, &note("moss")).unwrap()], &[]).unwrap_err();
         assert!(matches!(e, LedgerError::NotFound { kind: Kind::Job, .. }), "{e}");
     }
-    assert_eq!(ledger.undo(&request(), JOB).unwrap().sentence, "Taken back: job deleted: thistlewick");
+    assert_eq!(ledger.undo(&request(), JOB).unwrap().sentence, "Taken back: job deleted: Thistlewick");
 }
 
 #[test]
