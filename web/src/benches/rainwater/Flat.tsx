@@ -1,17 +1,16 @@
 import { useState } from "react";
 import styled from "styled-components";
-import { newId, type Schemas } from "../../api/client";
-import { type JobView, type Note, useNewNote } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import type { JobView } from "../../api/queries";
 import { QuietButton } from "../../design/buttons";
 import { Drawing } from "../../design/Drawing";
 import { Hazard, Row, Soft } from "../../design/layout";
-import { say } from "../../design/Notices";
 import { TabBar } from "../../design/TabBar";
 import { hairline } from "../../design/tokens";
-import { Item } from "../../parts/Item";
 import { Offered } from "../../parts/Offered";
 import { Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
+import { Changes } from "./Changes";
 import { FlatFields } from "./FlatFields";
 
 const Box = styled.section`border-top: ${hairline}; padding-top: 12px;`;
@@ -48,19 +47,8 @@ export function Flat(props: FlatProps) {
 	const u = useShown();
 	const [open, setOpen] = useState(begun || account?.problem != null);
 	const [state, setState] = useState<(typeof STATES)[number]["id"]>("rain");
-	const recommend = useNewNote(view.job.id);
 	const there = STATES.filter((s) => drawings?.[s.id]);
 	const shown = there.find((s) => s.id === state) ?? there[0];
-	const recommended = (r: Schemas["RoofRemedy"]) => {
-		const body: Note = {
-			place: { face: "front", zone: "roof", station: account?.label ?? name },
-			kind: "recommendation",
-			text: `${account?.label ?? name}: ${r.words.replace(/^./, (x) => x.toLowerCase())}. ${r.sentence}`,
-			measures: [],
-			at: new Date().toISOString(),
-		};
-		recommend.mutate({ id: newId(), body }, { onSuccess: () => say("Kept as a recommendation.") });
-	};
 	return (
 		<Box aria-label={`Flat roof of the ${name}`}>
 			<Row $between>
@@ -125,20 +113,13 @@ export function Flat(props: FlatProps) {
 				</Aside>
 			)}
 			<Offered view={view} offered={account?.offered ?? []} name="Offered as notes" />
-			{(remedies ?? []).length > 0 && (
-				<ul aria-label={`What would help the flat roof of the ${name}`}>
-					{remedies?.map((r) => (
-						<Item key={r.words}>
-							<span>
-								<b>{r.words}</b>
-								<br />
-								<Soft>{r.sentence}</Soft>
-							</span>
-							<QuietButton onPress={() => recommended(r)}>Keep as recommendation</QuietButton>
-						</Item>
-					))}
-				</ul>
-			)}
+			<Changes
+				view={view}
+				label={`What would help the flat roof of the ${name}`}
+				of={account?.label ?? name}
+				place={{ face: "front", zone: "roof", station: account?.label ?? name }}
+				changes={(remedies ?? []).map((r) => ({ words: r.words, sentence: r.sentence }))}
+			/>
 			{open && <FlatFields {...props} flat={flat} />}
 		</Box>
 	);

@@ -5,7 +5,7 @@ import { Chooser, Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import type { FlatProps } from "./Flat";
-import { ENDS } from "./kinds";
+import { LetsGo } from "./LetsGo";
 
 type Height = Schemas["RoofHeight"];
 type Outlet = Schemas["RoofOutlet"];
@@ -164,28 +164,14 @@ export function FlatFields({ flat, name, eaves, wrong, set, keep, remove }: Flat
 							onBlur={keep}
 							error={of(`outlets.${k}.up`)}
 						/>
-						<Chooser
-							label="Ends"
-							choices={ENDS}
-							value={o.ends ?? "ground"}
-							onChange={(v) => v && setOutlet(k, { ends: v as NonNullable<Outlet["ends"]> }, true)}
+						<LetsGo
+							outlet={o}
+							eaves={eaves}
+							unnamed="The roof below it"
+							wrong={of(`outlets.${k}.distance`)}
+							set={(part, now) => setOutlet(k, part, now)}
+							keep={keep}
 						/>
-						{o.ends === "lower-roof" ? (
-							<Chooser
-								label="Its water comes to"
-								choices={[{ id: "shape", name: "The roof below it" }, ...eaves.map((e) => ({ id: e.key, name: e.label }))]}
-								value={o.onto || "shape"}
-								onChange={(v) => v && setOutlet(k, { onto: v === "shape" ? "" : v }, true)}
-							/>
-						) : (
-							<Field
-								label="Lets go so far from the wall"
-								value={o.distance ?? ""}
-								onChange={(distance) => setOutlet(k, { distance })}
-								onBlur={keep}
-								error={of(`outlets.${k}.distance`)}
-							/>
-						)}
 						<Stack $gap={2}>
 							<Tick value={o.overflow ?? false} onChange={(overflow) => setOutlet(k, { overflow }, true)}>
 								An overflow, for when others are blocked

@@ -1,19 +1,19 @@
 import { useState } from "react";
 import styled from "styled-components";
-import { newId, type Schemas } from "../../api/client";
-import { type JobView, type Note, useNewNote } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import type { JobView } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser, Tick } from "../../design/choices";
 import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
-import { say } from "../../design/Notices";
 import { hairline, tone } from "../../design/tokens";
-import { Item } from "../../parts/Item";
 import { Offered } from "../../parts/Offered";
 import { Table } from "../../parts/Table";
 import { useShown } from "../../parts/units";
-import { ENDS, type RainPage } from "./kinds";
+import { Changes } from "./Changes";
+import type { RainPage } from "./kinds";
+import { LetsGo } from "./LetsGo";
 
 type Record = Schemas["GutterRecord"];
 type Outlet = Schemas["OutletRecord"];
@@ -47,22 +47,11 @@ interface GutterProps {
 export function Gutter({ view, page, gutter: g, account, section, remedies, wrong, set, keep, remove }: GutterProps) {
 	const u = useShown();
 	const [open, setOpen] = useState(false);
-	const recommend = useNewNote(view.job.id);
 	const eave = page.account.eaves.find((e) => e.key === g.eave);
 	const of = (part: string) => wrong[`gutters.${g.id}.${part}`];
 	const outlets = g.outlets ?? [];
 	const setOutlet = (k: number, part: Partial<Outlet>, now = false) =>
 		set({ outlets: outlets.map((o, i) => (i === k ? { ...o, ...part } : o)) }, now);
-	const recommended = (r: Schemas["Remedy"]) => {
-		const body: Note = {
-			place: { face: eave?.face ?? "front", zone: "edge", station: g.id ?? null },
-			kind: "recommendation",
-			text: `${g.id}: ${r.words.toLowerCase()}. ${r.sentence}`,
-			measures: [],
-			at: new Date().toISOString(),
-		};
-		recommend.mutate({ id: newId(), body }, { onSuccess: () => say("Kept as a recommendation.") });
-	};
 	return (
 		<Box aria-label={`Gutter ${g.id}`}>
 			<Row $between>
@@ -99,21 +88,13 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 				))}
 			<Offered view={view} offered={account?.offered ?? []} name="Offered as notes" />
 			{remedies?.length === 0 && <Soft>Nothing has to be changed here.</Soft>}
-			{(remedies ?? []).length > 0 && (
-				<ul aria-label="What would end it">
-					{remedies?.map((r) => (
-						<Item key={r.change}>
-							<span>
-								<b>{r.words}</b>
-								{!r.ends_it && <Soft> does not end it</Soft>} <span style={{ color: tone.ochre }}>about {r.cost} (estimate)</span>
-								<br />
-								<Soft>{r.sentence}</Soft>
-							</span>
-							<QuietButton onPress={() => recommended(r)}>Keep as recommendation</QuietButton>
-						</Item>
-					))}
-				</ul>
-			)}
+			<Changes
+				view={view}
+				label="What would end it"
+				of={g.id ?? ""}
+				place={{ face: eave?.face ?? "front", zone: "edge", station: g.id ?? null }}
+				changes={(remedies ?? []).map((r) => ({ words: r.words, sentence: r.sentence, falls_short: !r.ends_it, cost: r.cost }))}
+			/>
 			{open && (
 				<Stack style={{ marginTop: 10 }}>
 					<Columns>
@@ -218,30 +199,14 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 								onBlur={keep}
 								error={of(`outlets.${k}.up`)}
 							/>
-							<Chooser
-								label="Ends"
-								choices={ENDS}
-								value={o.ends ?? "ground"}
-								onChange={(v) => v && setOutlet(k, { ends: v as NonNullable<Outlet["ends"]> }, true)}
+							<LetsGo
+								outlet={o}
+								eaves={page.account.eaves.filter((e) => e.key !== g.eave)}
+								unnamed="Found from the shape"
+								wrong={of(`outlets.${k}.distance`)}
+								set={(part, now) => setOutlet(k, part, now)}
+								keep={keep}
 							/>
-							<Field
-								label="Lets go so far from the wall"
-								value={o.distance ?? ""}
-								onChange={(distance) => setOutlet(k, { distance })}
-								onBlur={keep}
-								error={of(`outlets.${k}.distance`)}
-							/>
-							{o.ends === "lower-roof" && (
-								<Chooser
-									label="Its water comes to"
-									choices={[
-										{ id: "shape", name: "Found from the shape" },
-										...page.account.eaves.filter((e) => e.key !== g.eave).map((e) => ({ id: e.key, name: e.label })),
-									]}
-									value={o.onto || "shape"}
-									onChange={(v) => v && setOutlet(k, { onto: v === "shape" ? "" : v }, true)}
-								/>
-							)}
 							<Tick value={o.strainer ?? false} onChange={(strainer) => setOutlet(k, { strainer }, true)}>
 								A strainer lies over it
 							</Tick>
