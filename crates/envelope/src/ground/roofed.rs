@@ -83,8 +83,8 @@ impl Roofed {
     }
 }
 
-/// What the roof lets go at each rain in so many minutes, by two threads. The rains go up, every second one to each thread: strong rain, which takes longer,
-/// is shared, and each gutter's water is looked for from where it stood in the rain before.
+/// What the roof lets go at each rain in so many minutes, by two threads. The rains go up, every second one to each thread: strong
+/// rain, which takes longer, is shared, and each gutter's water is looked for from where it stood in the rain before.
 pub(super) fn at_every_rain(input: &GroundInput, rains: &[f64], minutes: f64) -> Vec<Roofed> {
     let placed = input.roof.placed(input.brief.front_faces);
     let shape = placed.ok().and_then(|p| shape(&RoofInput { masses: p.masses }).ok());

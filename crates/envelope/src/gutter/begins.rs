@@ -140,7 +140,8 @@ mod tests {
     proptest! {
         #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
 
-        /// At the rain from which it is said to spill about a thousandth goes over; a tenth less and nothing does, a tenth more and more does.
+        /// At the rain from which it is said to spill about a thousandth goes over: three hundredths less and it is less, three hundredths more and it is
+        /// more.
         #[test]
         fn it_begins_where_it_is_said_to(i in any_run()) {
             let Some(from) = run(&i).unwrap().spills_from_mm_h.filter(|r| *r < 1500.0) else { return Ok(()) };
