@@ -276,6 +276,17 @@ impl Browser {
         Ok(button.click().await?)
     }
 
+    /// Chooses a part of a bench by how its tab begins: some say how much there is in it.
+    ///
+    /// # Errors
+    /// When it does not come or cannot be pressed.
+    pub async fn part(&self, begins: &str) -> Result<()> {
+        let path = format!("//*[@role='tab' and starts-with(normalize-space(.), '{begins}')]");
+        let tab = self.one(By::XPath(path), begins).await?;
+        tab.scroll_into_view().await?;
+        Ok(tab.click().await?)
+    }
+
     /// Sends keys to whatever has the focus.
     ///
     /// # Errors

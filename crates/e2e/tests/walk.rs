@@ -445,7 +445,7 @@ async fn a_roof_from_the_tape_to_the_details_and_back() -> Result<()> {
     b.css("[data-cell='rear.roof'][aria-pressed=true]").await?;
 
     // A detail that is wrong becomes a note; undo takes back both.
-    b.driver.execute("[...document.querySelectorAll('nav button')].find(b => b.textContent.startsWith('Details')).click()", vec![]).await?;
+    b.part("Details").await?;
     b.press("Wrong …").await?;
     b.css("[role=dialog]").await?;
     b.press_in_dialog("Drip edge absent").await?;
@@ -724,9 +724,7 @@ async fn walls_from_the_matrix_to_the_list_and_a_lap_turned_at_once() -> Result<
     assert!(on_list(&kept));
 
     // What is wrong goes on the list; what becomes of it is kept.
-    b.driver
-        .execute("[...document.querySelectorAll('nav button')].find(b => b.textContent.startsWith('Do not cover')).click()", vec![])
-        .await?;
+    b.part("Do not cover").await?;
     b.sees("Front, W1: jambs").await?;
 
     // A detail: right, then a lap turned makes it wrong at once, then turned back.

@@ -69,6 +69,40 @@ fn a_bare_insert(b: Bencher<'_, '_>) {
     b.bench_local(|| c.execute("INSERT INTO note (id, body) VALUES (?1, ?2)", [Uuid::new_v4().to_string().as_str(), LINE]).unwrap());
 }
 
+/// The demo clinic's Rainwater page at another rain each time, as its slider asks for it: account, plan and six sections.
+#[divan::bench(sample_count = 100)]
+fn the_rainwater_page_at_another_rain(b: Bencher<'_, '_>) {
+    #[derive(serde::Deserialize)]
+    struct Demo {
+        brief: envelope::job::Brief,
+        roof: envelope::roof::record::Roof,
+        rainwater: envelope::rain::record::Rainwater,
+    }
+    let d: Demo = toml::from_str(include_str!("../../demo/jobs/1-thistlewick.toml")).unwrap();
+    let dir = TempDir::new().unwrap();
+    let l = ledger(&dir);
+    let job = envelope::job::Job { brief: d.brief, ..envelope::job::Job::named("bench") };
+    let rev = l.job(JOB).unwrap().job.rev;
+    let changes = [
+        Change::put(JOB, Some(rev), &job).unwrap(),
+        Change::put(JOB, None, &d.roof).unwrap(),
+        Change::put(JOB, None, &d.rainwater).unwrap(),
+    ];
+    l.apply(&Request { id: Uuid::new_v4(), who: "bench".into() }, JOB, &changes, &[]).unwrap();
+    let app = Arc::new(App::new(Arc::new(l), "bench"));
+    let listener = TcpListener::bind("127.0.0.1:0").unwrap();
+    let url = format!("http://{}/api/jobs/{JOB}/rainwater", listener.local_addr().unwrap());
+    std::thread::spawn(move || actix_web::rt::System::new().block_on(server::serve(app, listener)));
+    let client = reqwest::blocking::Client::new();
+    let mut n = 0;
+    b.bench_local(|| {
+        n += 1;
+        let r = client.get(format!("{url}?at={}", 40 + n * 37 % 100)).send().unwrap();
+        assert!(r.status().is_success());
+        r.bytes().unwrap().len()
+    });
+}
+
 /// Notes in the large job.
 const MANY: usize = 10_000;
 
