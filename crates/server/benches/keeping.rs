@@ -78,7 +78,7 @@ fn the_rainwater_page_at_another_rain(b: Bencher<'_, '_>) {
         roof: envelope::roof::record::Roof,
         rainwater: envelope::rain::record::Rainwater,
     }
-    let d: Demo = toml::from_str(include_str!("../../demo/jobs/1-thistlewick.toml")).unwrap();
+    let d: Demo = toml::from_str(include_str!("../../../demo/jobs/1-thistlewick.toml")).unwrap();
     let dir = TempDir::new().unwrap();
     let l = ledger(&dir);
     let job = envelope::job::Job { brief: d.brief, ..envelope::job::Job::named("bench") };
