@@ -370,6 +370,9 @@ fn downstream_first(next: &[u32]) -> Vec<u32> {
     order
 }
 
+/// Levels that differ by less are one, metres.
+const SAME_LEVEL_M: f64 = 1e-9;
+
 /// By cell the pond it belongs to, and the cells of each from the deepest: what lies under water at one level and touches.
 fn ponds(heights: &Heights<'_>, runs_out: &(impl Fn(usize) -> bool + Sync), filled: &[f64]) -> (Vec<u32>, Vec<Vec<u32>>) {
     let z = &heights.z;
@@ -387,8 +390,10 @@ fn ponds(heights: &Heights<'_>, runs_out: &(impl Fn(usize) -> bool + Sync), fill
         let mut at = 0;
         while at < cells.len() {
             for o in heights.around(cells[at]) {
-                // Water that stands at another level is another pond, even where the two touch.
-                if pond[o] == DRY && z[o] < level && stands(o) == level {
+                // Water that stands at another level is another pond, even where the two touch; what rounding puts between two
+                // brims of level ground is no other level.
+                let as_high = stands(o) == level || (stands(o) - level).abs() < SAME_LEVEL_M;
+                if pond[o] == DRY && z[o] < stands(o) && as_high {
                     pond[o] = id;
                     cells.push(o as u32);
                 }
