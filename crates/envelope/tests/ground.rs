@@ -322,6 +322,21 @@ fn readings_that_cannot_be_are_left_out_and_named() {
     assert!(s.book.is_none() && s.book_says.contains("turning point is missing"), "{}", s.book_says);
 }
 
+/// Two hollows run over at one place into the same low ground. Full, they are one water, and each still holds no more than it can.
+#[test]
+fn two_ponds_over_one_brim_each_hold_their_own() {
+    let low = [(10, -480.424), (16, -429.004), (17, -470.926), (21, -371.083), (22, -289.830)];
+    let height = |k: usize| low.iter().find(|l| l.0 == k).map_or(-100.0, |l| l.1);
+    let spots: Vec<Value> = (0..30).map(|k| spot(&format!("P{k}"), (k % 6) as f64 * 2.4 - 1.0, (k / 6) as f64 * 1.5, height(k))).collect();
+    let (s, t) = stormed(&yard(json!(spots), json!({ "soil": "clay", "cell": "0.5 m" })), None);
+    let hollows = &s.surface.as_ref().unwrap().water.ponds;
+    let one_brim = hollows.iter().any(|a| hollows.iter().filter(|b| b.brim == a.brim && b.spills_at == a.spills_at).count() > 1);
+    assert!(one_brim, "the case this test is about");
+    let pond = &s.account.ponds[0];
+    let fullest = t.steps.iter().flat_map(|step| &step.ponds).filter(|p| p.id == pond.id).map(|p| p.volume_m3).fold(0.0, f64::max);
+    assert!((fullest / pond.volume_m3 - 1.0).abs() < 1e-9, "{fullest} in {}", pond.volume_m3);
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
 

@@ -176,6 +176,22 @@ impl<'a> Waters<'a> {
         (node, self.level[node], self.water[node].as_ref().map_or(0.0, |w| w.volume))
     }
 
+    /// The part of a standing water that lies over some leaves: all of it, unless it has joined with a hollow that is none of them.
+    /// Two that run over at one height are one water then, and are two ponds in the account all the same.
+    fn part_over(&self, node: usize, leaves: &[usize]) -> f64 {
+        if self.stands.iter().enumerate().all(|(l, n)| *n != node || leaves.contains(&l)) {
+            return 1.0;
+        }
+        let (n, level) = (&self.hollows.nodes[node], self.level[node]);
+        let (mut own, mut all) = (0.0, 0.0);
+        for k in n.cells[..n.wetted(self.land, level)].iter().map(|k| *k as usize) {
+            let deep = level - self.land.z[k];
+            all += deep;
+            own += if leaves.contains(&(self.hollows.basin[k] as usize)) { deep } else { 0.0 };
+        }
+        if all > 0.0 { own / all } else { 1.0 }
+    }
+
     /// What some hollows hold now, m³, and by origin; one that they share counts once.
     pub(super) fn held_by(&self, leaves: &[usize]) -> (f64, Vec<f64>) {
         let mut nodes: Vec<usize> = leaves.iter().map(|l| self.stands[*l]).collect();
@@ -183,10 +199,11 @@ impl<'a> Waters<'a> {
         nodes.dedup();
         let mut of = vec![0.0; self.origins];
         let mut volume = 0.0;
-        for w in nodes.into_iter().filter_map(|n| self.water[n].as_ref()) {
-            volume += w.volume;
+        for (n, w) in nodes.into_iter().filter_map(|n| Some((n, self.water[n].as_ref()?))) {
+            let part = self.part_over(n, leaves);
+            volume += w.volume * part;
             for (all, o) in of.iter_mut().zip(&w.of) {
-                *all += o;
+                *all += o * part;
             }
         }
         (volume, of)
