@@ -22,6 +22,7 @@
 //! | what became of it, what keeps coming back, what to look after and to put by? | [`years`] |
 
 pub mod calc;
+mod cores;
 pub mod finding;
 pub mod ground;
 pub mod gutter;

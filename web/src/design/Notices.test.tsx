@@ -43,10 +43,14 @@ test("what a message offers is done once, and then it is gone", async () => {
 	expect(said()).toHaveLength(0);
 });
 
-test("no more than three are shown; the newest of them first, the rest wait", () => {
+test("no more than three are shown, the newest first; the rest wait until one is put away", async () => {
+	const user = userEvent.setup();
 	render(<Notices />);
 	act(() => {
 		for (const text of ["one", "two", "three", "four"]) say(text, { wrong: true });
 	});
-	expect(said()).toHaveLength(3);
+	const texts = () => screen.getAllByRole("alert").map((n) => n.textContent);
+	expect(texts()).toEqual(["four", "three", "two"]);
+	await user.click(screen.getAllByRole("button", { name: "Put this message away" })[0] as HTMLElement);
+	expect(texts()).toEqual(["three", "two", "one"]);
 });

@@ -1,6 +1,7 @@
 //! What roof, gutters and downspouts let go in each step of a storm.
 
 use super::survey::GroundInput;
+use crate::cores::both;
 use crate::rain::account::{Asked, EaveAccount, RainAccount, RainAccountInput, rain_on};
 use crate::rain::record::{Ends, Rainwater};
 use crate::roof::record::metres;
@@ -107,11 +108,7 @@ pub(super) fn at_every_rain(input: &GroundInput, rains: &[f64], minutes: f64) ->
         let before = RefCell::default();
         rising.iter().skip(from).step_by(2).map(|k| (*k, shed(rains[*k], Asked::Flows(&before)))).collect::<Vec<_>>()
     };
-    let (even, odd) = std::thread::scope(|s| {
-        let odd = s.spawn(|| half(1));
-        // A panic of the other thread is this one's.
-        (half(0), odd.join().unwrap_or_else(|e| std::panic::resume_unwind(e)))
-    });
+    let (even, odd) = both(|| half(0), || half(1));
     let mut all: Vec<(usize, Roofed)> = even.into_iter().chain(odd).collect();
     all.sort_by_key(|a| a.0);
     all.into_iter().map(|a| a.1).collect()

@@ -9,6 +9,7 @@ use super::evidence::MOST_PIECES;
 pub use super::evidence::{AgeEvidence, Chances, Curves, Life, LifeError, LifeInput, Moved, RoofPart, Schools, Spread, Wear, Weighed};
 use super::renewal::{CELL, Renewal, Start, normal};
 use super::wear::{Graded, Sign, sign};
+use crate::cores::both;
 
 /// The middle of a cell of age or of life, years.
 fn middle(i: usize) -> f64 {
@@ -218,12 +219,8 @@ impl<'a> Model<'a> {
             least,
         };
         // Every second age to each thread: the heavy ones lie together.
-        let mut sums = std::thread::scope(|s| {
-            let odd = s.spawn(|| self.sums(&step, (1..n).step_by(2)));
-            let even = self.sums(&step, (0..n).step_by(2));
-            // A panic of the other thread is this one's.
-            even.with(odd.join().unwrap_or_else(|e| std::panic::resume_unwind(e)))
-        });
+        let (even, odd) = both(|| self.sums(&step, (0..n).step_by(2)), || self.sums(&step, (1..n).step_by(2)));
+        let mut sums = even.with(odd);
         let total = sum(&sums.left);
         // What was not walked over must be nothing beside what was.
         const NOTHING_BESIDE: f64 = 1e6;

@@ -6,6 +6,7 @@
 //! heap of a priority flood is needed for the passes only, and all that is done for every cell is done row by row, by every core.
 
 use super::surface::{Cell, Grid, STEPS};
+use crate::cores::both;
 use std::collections::VecDeque;
 
 /// Water on a grid: what stands, and which way it runs.
@@ -299,12 +300,11 @@ pub fn flood(g: &Grid) -> Flooded {
         at
     });
     // Which cells stand under one water, and how it leads on over them, are two things: each to its own core.
-    let (order, (pond, cells)) = std::thread::scope(|s| {
-        let standing = s.spawn(|| ponds(&heights, &runs_out, &filled));
+    let ways = || {
         over_level(&heights, &runs_out, &filled, &mut next);
-        let order = downstream_first(&next);
-        (order, standing.join().unwrap_or_else(|e| std::panic::resume_unwind(e)))
-    });
+        downstream_first(&next)
+    };
+    let (order, (pond, cells)) = both(ways, || ponds(&heights, &runs_out, &filled));
     let hollow = |(id, cells): (usize, Vec<u32>)| {
         let first = cells[0] as usize;
         let leaves = cells.iter().map(|k| next[*k as usize]).find(|n| *n != DRY && pond[*n as usize] != id as u32);
