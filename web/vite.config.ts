@@ -4,12 +4,6 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
 	plugins: [react()],
 	build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
-	test: {
-		environment: "jsdom",
-		include: ["src/**/*.test.{ts,tsx}"],
-		restoreMocks: true,
-		setupFiles: ["src/setup.ts"],
-		testTimeout: 60_000,
-	},
+	test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], restoreMocks: true, testTimeout: 60_000 },
 	server: { proxy: { "/api": "http://127.0.0.1:4310" } },
 });

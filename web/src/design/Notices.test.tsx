@@ -1,3 +1,5 @@
+// Sets up what jsdom lacks, and clears the page after each test.
+import "../testing";
 import { act, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, test, vi } from "vitest";

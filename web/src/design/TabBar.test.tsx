@@ -1,3 +1,5 @@
+// Sets up what jsdom lacks, and clears the page after each test.
+import "../testing";
 import { render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
