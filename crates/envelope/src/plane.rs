@@ -106,20 +106,21 @@ impl Convex {
             .fold([f64::MAX, f64::MAX, f64::MIN, f64::MIN], |b, p| [b[0].min(p[0]), b[1].min(p[1]), b[2].max(p[0]), b[3].max(p[1])])
     }
 
-    /// Cuts along the line where `l` is zero: the part where it is positive, and the other.
-    pub(crate) fn cut(&self, l: Linear) -> (Option<Convex>, Option<Convex>) {
+    /// Cuts along the line where `l` is zero: the part where it is positive, and the other. What lies on one side of it is handed on as it
+    /// is, since most cuts miss.
+    pub(crate) fn cut(self, l: Linear) -> (Option<Convex>, Option<Convex>) {
         let Some(l) = l.distance() else {
-            return if l.c > 0.0 { (Some(self.clone()), None) } else { (None, Some(self.clone())) };
+            return if l.c > 0.0 { (Some(self), None) } else { (None, Some(self)) };
         };
         let side: Vec<f64> = self.0.iter().map(|p| Some(l.at(*p)).filter(|d| d.abs() > ON_LINE_M).unwrap_or(0.0)).collect();
         if side.iter().all(|d| *d >= 0.0) {
-            return (Some(self.clone()), None);
+            return (Some(self), None);
         }
         if side.iter().all(|d| *d <= 0.0) {
-            return (None, Some(self.clone()));
+            return (None, Some(self));
         }
-        let (mut plus, mut minus) = (Vec::new(), Vec::new());
         let n = self.0.len();
+        let (mut plus, mut minus) = (Vec::with_capacity(n + 1), Vec::with_capacity(n + 1));
         for i in 0..n {
             let (p, q, s, t) = (self.0[i], self.0[(i + 1) % n], side[i], side[(i + 1) % n]);
             if s >= 0.0 {

@@ -7,8 +7,9 @@
 pub use super::facets::{Edge, EdgeKind, Facet, Lengths, LowerSide, Part, Plane, RoofInput, RoofShape, Sense};
 use super::mass::{Along, Form, MOST_MASSES, Mass, MassError, Side};
 use crate::plane::{Convex, Linear, Point, SAME_POINT_M, area, centroid, length};
+use rustc_hash::FxHashMap;
 use serde::Serialize;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 
 /// A roofing square, 100 ft², in m².
 pub const SQUARE_M2: f64 = 9.290_304;
@@ -151,7 +152,7 @@ struct Net {
 impl Net {
     fn of(pieces: &[Piece]) -> Net {
         let mut points: Vec<Point> = Vec::new();
-        let mut near: HashMap<(i64, i64), Vec<usize>> = HashMap::new();
+        let mut near: FxHashMap<(i64, i64), Vec<usize>> = FxHashMap::default();
         let cell = |v: f64| (v / (4.0 * SAME_POINT_M)).floor() as i64;
         let mut number = |p: Point| {
             // Only the cells that a corner at the same place can lie in: one, or two where it stands at their border.
