@@ -24,8 +24,17 @@ struct Walk {
     said: Vec<(f64, String)>,
     timed: bool,
     text: String,
-    /// Class (none where the list names no condition), when, words, whether it is a finding.
-    gold: Vec<(Option<usize>, f64, String, bool)>,
+    gold: Vec<Told>,
+}
+
+/// What the list says was told.
+struct Told {
+    /// None where no row of the catalogue fits.
+    class: Option<usize>,
+    /// Seconds, or the number of the sentence.
+    at: f64,
+    words: String,
+    finding: bool,
 }
 
 fn folder() -> PathBuf {
@@ -80,7 +89,8 @@ fn walks() -> Vec<Walk> {
                 .map(|e| {
                     let finding = matches!(e["kind"].as_str(), Some("defect" | "good"));
                     let class = e["condition"].as_str().and_then(class_of);
-                    (class, e[if timed { "t" } else { "s" }].as_f64().unwrap(), e["words"].as_str().unwrap().to_owned(), finding)
+                    let at = e[if timed { "t" } else { "s" }].as_f64().unwrap();
+                    Told { class, at, words: e["words"].as_str().unwrap().to_owned(), finding }
                 })
                 .collect();
             Walk { name, said, timed, text, gold }
@@ -92,7 +102,7 @@ impl Walk {
     /// The sentence each entry of the list was told in.
     fn told(&self) -> Vec<Vec<usize>> {
         let mut out = vec![vec![]; self.said.len()];
-        for (k, (_, at, text, _)) in self.gold.iter().enumerate() {
+        for (k, Told { at, words: text, .. }) in self.gold.iter().enumerate() {
             let near = if self.timed { 25.0 } else { 4.0 };
             let best = (0..self.said.len()).filter(|i| (self.said[*i].0 - at).abs() <= near).max_by(|a, b| {
                 let o = |i: usize| overlap(text, &self.said[i].1) - 0.001 * (self.said[i].0 - at).abs();
@@ -118,14 +128,14 @@ impl Walk {
             let earlier = std::mem::replace(&mut heard, now);
             let before = earlier.as_str();
             for (k, s) in stretches(sentence, before).iter().enumerate() {
-                let over: Vec<(usize, f64)> = told.iter().map(|g| (*g, overlap(&self.gold[*g].2, s))).collect();
+                let over: Vec<(usize, f64)> = told.iter().map(|g| (*g, overlap(&self.gold[*g].words, s))).collect();
                 let held: Vec<usize> = over.iter().filter(|(_, o)| *o >= 0.7).map(|(g, _)| *g).collect();
                 let class = match held.as_slice() {
                     [] if over.iter().all(|(_, o)| *o < 0.2) => none,
-                    [g] => match self.gold[*g] {
-                        (Some(c), _, _, true) => c,
+                    [g] => match (self.gold[*g].class, self.gold[*g].finding) {
+                        (Some(c), true) => c,
                         // Findings the catalogue has no row for teach nothing; limitations and the like are no findings.
-                        (None, _, _, true) => continue,
+                        (None, true) => continue,
                         _ => none,
                     },
                     _ => continue,
@@ -138,9 +148,9 @@ impl Walk {
     }
 }
 
-/// Our own sentences, with the names of the conditions.
+/// Our own sentences with what they tell, and the names of the conditions.
 fn own() -> Vec<Example> {
-    let mut out = vec![];
+    let mut texts: Vec<(String, usize)> = vec![];
     let mut files: Vec<PathBuf> = std::fs::read_dir(folder())
         .unwrap()
         .map(|e| e.unwrap().path())
@@ -158,7 +168,27 @@ fn own() -> Vec<Example> {
                 class = if id == "none" { classes() - 1 } else { class_of(id).unwrap_or_else(|| panic!("{id} is no condition")) };
                 continue;
             }
-            out.push(Example { heard: hear(line, ""), class, weight: 1.0 });
+            texts.push((line.to_owned(), class));
+        }
+    }
+    let mut out: Vec<Example> = texts.iter().map(|(t, class)| Example { heard: hear(t, ""), class: *class, weight: 1.0 }).collect();
+    let none = classes() - 1;
+    let idle: Vec<&str> = texts.iter().filter(|t| t.1 == none).map(|t| t.0.as_str()).collect();
+    let mut random = Random(7);
+    let mut any = |n: usize| (random.next() % n as u64) as usize;
+    let (emb, bef) = (env("EMB", 0.0), env("BEF", 0.0));
+    for _ in 0..env("TIMES", 1.0) as usize {
+        for (t, class) in &texts {
+            if emb > 0.0 {
+                let other = idle[any(idle.len())].trim_end_matches('.');
+                let t = t.trim_end_matches('.');
+                let said = if any(2) == 0 { format!("{other}, {t}") } else { format!("{t}, {other}") };
+                out.push(Example { heard: hear(&said, ""), class: *class, weight: emb });
+            }
+            if bef > 0.0 {
+                let before = if any(3) == 0 { &texts[any(texts.len())].0 } else { idle[any(idle.len())] };
+                out.push(Example { heard: hear(t, before), class: *class, weight: bef });
+            }
         }
     }
     for c in envelope::finding::catalogue().rows() {
@@ -230,12 +260,11 @@ fn train(examples: &[&Example]) -> Dense {
             let e = examples[*k];
             let kept: Vec<usize> = e.heard.features.iter().filter(|_| random.unit() >= dropout).map(|f| *f as usize * n).collect();
             let scale = (1.0 / (1.0 - dropout)) as f32;
-            let mut p = d.bias.clone();
+            let mut sums = vec![0.0f32; n];
             for f in &kept {
-                for (c, q) in p.iter_mut().enumerate() {
-                    *q += f64::from(d.w[f + c] * scale);
-                }
+                sums.iter_mut().zip(&d.w[*f..f + n]).for_each(|(q, w)| *q += w);
             }
+            let mut p: Vec<f64> = d.bias.iter().zip(&sums).map(|(b, q)| b + f64::from(q * scale)).collect();
             let tied = |c: usize| {
                 let at = e.heard.tied.binary_search_by_key(&c, |t| t.0);
                 at.map_or(&e.heard.rest[usize::from(!goods[c])], |at| &e.heard.tied[at].1)
@@ -249,23 +278,22 @@ fn train(examples: &[&Example]) -> Dense {
             soften(&mut p, 1.0);
             p[e.class] -= 1.0;
             let mut tied = [0.0; TIED];
-            for (c, off) in p.iter().enumerate() {
-                let grad = off * e.weight;
-                if grad.abs() < 1e-4 {
-                    continue;
-                }
-                d.bias_g[c] += grad * grad;
-                d.bias[c] -= rate * grad / d.bias_g[c].sqrt();
-                if let Some(t) = t(c) {
+            let off: Vec<(usize, f64)> = p.iter().map(|off| off * e.weight).enumerate().filter(|(_, g)| g.abs() >= 1e-4).collect();
+            for (c, grad) in &off {
+                d.bias_g[*c] += grad * grad;
+                d.bias[*c] -= rate * grad / d.bias_g[*c].sqrt();
+                if let Some(t) = t(*c) {
                     for (a, b) in tied.iter_mut().zip(t) {
                         *a += grad * b;
                     }
                 }
-                for f in &kept {
-                    let at = f + c;
-                    let g = grad as f32;
-                    d.g[at] += g * g;
-                    d.w[at] -= rate as f32 * g / d.g[at].sqrt() + (decay as f32) * d.w[at];
+            }
+            for f in &kept {
+                let (w, sum) = (&mut d.w[*f..f + n], &mut d.g[*f..f + n]);
+                for (c, grad) in &off {
+                    let g = *grad as f32;
+                    sum[*c] += g * g;
+                    w[*c] -= rate as f32 * g / sum[*c].sqrt() + (decay as f32) * w[*c];
                 }
             }
             for (k, g) in tied.iter().enumerate() {
@@ -332,8 +360,9 @@ struct Tally {
     right: usize,
 }
 
-/// What a walk is read as against its list: one to one, nearest first, as the score of the reference counts.
-fn measure(w: &Walk, model: &Model, least: f64, seen: &mut Vec<(f64, bool)>) -> Tally {
+/// What a walk is read as against its list: nearest first, one to one, as the score of the reference counts. What is told by words the list
+/// has without a condition, since no row of the catalogue fits them, is left out.
+fn measure(w: &Walk, model: &Model, least: f64, list: bool, seen: &mut Vec<(f64, bool)>) -> Tally {
     let input = WalkInput { walk: w.text.clone(), sure_from: Some(least), ..WalkInput::default() };
     let read = read_walk_by(&input, model).unwrap();
     let mut last = 0;
@@ -346,36 +375,56 @@ fn measure(w: &Walk, model: &Model, least: f64, seen: &mut Vec<(f64, bool)>) -> 
         w.said[found].0
     };
     let finding = |n: &&WalkNote| matches!(n.kind, NoteKind::Defect | NoteKind::Good) && n.condition.is_some();
-    let mut notes: Vec<(usize, f64, f64, bool)> = vec![];
+    let near = if w.timed { 20.0 } else { 3.0 };
+    let gold: Vec<&Told> = w.gold.iter().filter(|g| g.finding && g.class.is_some()).collect();
+    let nameless = |n: &WalkNote, at: f64| {
+        w.gold.iter().any(|g| g.finding && g.class.is_none() && (g.at - at).abs() <= near && overlap(&g.words, &n.text) >= 0.6)
+    };
+    let (mut taken, mut t) = (vec![false; gold.len()], Tally { told: gold.len(), hit: 0, kept: 0, right: 0 });
     for (kept, of) in [(true, &read.notes), (false, &read.maybe)] {
-        for n in of.iter().filter(finding) {
-            notes.push((class_of(n.condition.as_deref().unwrap()).unwrap(), at(n), n.confidence, kept));
+        let notes: Vec<(&WalkNote, usize, f64)> =
+            of.iter().filter(finding).map(|n| (n, class_of(n.condition.as_deref().unwrap()).unwrap(), at(n))).collect();
+        let mut pairs: Vec<(f64, usize, usize)> = vec![];
+        for (i, (_, class, at)) in notes.iter().enumerate() {
+            for (k, g) in gold.iter().enumerate().filter(|(k, g)| !taken[*k] && g.class == Some(*class) && (g.at - at).abs() <= near) {
+                pairs.push(((g.at - at).abs(), k, i));
+            }
+        }
+        pairs.sort_by(|a, b| a.partial_cmp(b).expect("times are numbers"));
+        let mut right = vec![false; notes.len()];
+        for (_, k, i) in pairs {
+            if !right[i] && !taken[k] {
+                right[i] = true;
+                taken[k] = true;
+                t.hit += usize::from(kept);
+            }
+        }
+        for ((n, class, at), right) in notes.iter().zip(&right) {
+            if !right && nameless(n, *at) {
+                continue;
+            }
+            seen.push((n.confidence, *right));
+            if kept {
+                t.kept += 1;
+                t.right += usize::from(*right);
+            }
+            if list && (kept != *right) {
+                let what = if kept { "WRONG" } else { "UNSURE" };
+                println!("{what} {} {at} {} {:.2} | {} | {:?}", w.name, class_id(*class).unwrap(), n.confidence, n.text, n.others);
+            }
         }
     }
-    let near = if w.timed { 20.0 } else { 3.0 };
-    let gold: Vec<&(Option<usize>, f64, String, bool)> = w.gold.iter().filter(|g| g.3 && g.0.is_some()).collect();
-    let mut taken = vec![false; gold.len()];
-    let mut t = Tally { told: gold.len(), hit: 0, kept: 0, right: 0 };
-    for (c, at, p, kept) in &notes {
-        let best = (0..gold.len())
-            .filter(|k| !taken[*k] && gold[*k].0 == Some(*c) && (gold[*k].1 - at).abs() <= near)
-            .min_by(|a, b| (gold[*a].1 - at).abs().total_cmp(&(gold[*b].1 - at).abs()));
-        seen.push((*p, best.is_some()));
-        if !kept {
-            continue;
-        }
-        t.kept += 1;
-        if let Some(k) = best {
-            taken[k] = true;
-            t.hit += 1;
-            t.right += 1;
-        }
+    for (k, g) in gold.iter().enumerate().filter(|(k, _)| list && !taken[*k]) {
+        println!("MISSED {} {} {} | {} {k}", w.name, g.at, class_id(g.class.unwrap()).unwrap(), g.words);
     }
     t
 }
 
-/// Which walk, how it was read, and each proposal with how sure it was and whether it was right.
-type Measured = (usize, Tally, Vec<(f64, bool)>);
+/// How sure a finding must be to be kept, for the curve of recall and precision.
+const CURVE: [f64; 7] = [0.25, 0.3, 0.35, 0.4, 0.45, 0.5, 0.6];
+
+/// Which walk, how it was read, each proposal with how sure it was and whether it was right, and how it is read by other limits.
+type Measured = (usize, Tally, Vec<(f64, bool)>, [Tally; CURVE.len()]);
 
 fn main() -> Result<(), DamagedWeights> {
     let own = own();
@@ -417,13 +466,16 @@ fn main() -> Result<(), DamagedWeights> {
                                 own.iter().chain(of.iter().enumerate().filter(|(j, _)| *j != k).flat_map(|(_, e)| e)).collect();
                             let model = Model::read(&pack(&train(&rest), env("TEMPER", 0.7) as f32)).unwrap();
                             let mut seen = vec![];
-                            let t = measure(&walks[k], &model, least, &mut seen);
+                            let t = measure(&walks[k], &model, least, std::env::var("LIST").is_ok(), &mut seen);
                             if std::env::var("SHOW").is_ok() {
                                 let w = &walks[k];
                                 for (i, (_, said)) in w.said.iter().enumerate() {
                                     let before = if i > 0 { w.said[i - 1].1.as_str() } else { "" };
-                                    let told: Vec<&str> =
-                                        w.told()[i].iter().filter(|g| w.gold[**g].3).filter_map(|g| class_id(w.gold[*g].0?)).collect();
+                                    let told: Vec<&str> = w.told()[i]
+                                        .iter()
+                                        .filter(|g| w.gold[**g].finding)
+                                        .filter_map(|g| class_id(w.gold[*g].class?))
+                                        .collect();
                                     let p: Vec<String> = propose(&model, said, before, 0.2)
                                         .iter()
                                         .map(|p| format!("{} {:.2}", class_id(p.class).unwrap(), p.p))
@@ -431,7 +483,8 @@ fn main() -> Result<(), DamagedWeights> {
                                     println!("{} | {said} | told {told:?} | {p:?}", w.name);
                                 }
                             }
-                            (k, t, seen)
+                            let curve = CURVE.map(|least| measure(&walks[k], &model, least, false, &mut vec![]));
+                            (k, t, seen, curve)
                         })
                         .collect::<Vec<_>>()
                 })
@@ -443,7 +496,7 @@ fn main() -> Result<(), DamagedWeights> {
     });
     let mut all = Tally { told: 0, hit: 0, kept: 0, right: 0 };
     let share = |a: usize, b: usize| a as f64 / b.max(1) as f64;
-    for (k, t, _) in &rows {
+    for (k, t, ..) in &rows {
         println!(
             "{:22} told {:3} kept {:3}  recall {:.2} precision {:.2}",
             walks[*k].name,
@@ -455,6 +508,11 @@ fn main() -> Result<(), DamagedWeights> {
         all = Tally { told: all.told + t.told, hit: all.hit + t.hit, kept: all.kept + t.kept, right: all.right + t.right };
     }
     println!("all: recall {:.3} precision {:.3}", share(all.hit, all.told), share(all.right, all.kept));
+    for (c, least) in CURVE.iter().enumerate() {
+        let sum = |f: fn(&Tally) -> usize| rows.iter().map(|r| f(&r.3[c])).sum::<usize>();
+        let (r, p) = (share(sum(|t| t.hit), sum(|t| t.told)), share(sum(|t| t.right), sum(|t| t.kept)));
+        println!("kept from {least:.2}: recall {r:.3} precision {p:.3} both {:.3}", 2.0 * r * p / (r + p));
+    }
     let seen: Vec<(f64, bool)> = rows.into_iter().flat_map(|r| r.2).collect();
     for k in 1..10 {
         let (low, high) = (k as f64 / 10.0, (k + 1) as f64 / 10.0 + if k == 9 { 1e-9 } else { 0.0 });

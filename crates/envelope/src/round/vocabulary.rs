@@ -3,7 +3,7 @@
 use crate::finding::{Urgency, catalogue};
 use crate::round::{Certainty, Extent};
 use crate::site::{Face, LimitReason, Zone};
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
@@ -181,10 +181,10 @@ impl Heard {
     }
 }
 
-/// One entry: its words, stemmed, and what it means.
+/// One entry: the numbers of its stems, and what it means.
 #[derive(Debug)]
 pub(super) struct Entry {
-    pub(super) stems: Vec<String>,
+    pub(super) stems: Vec<u32>,
     pub(super) sense: Sense,
 }
 
@@ -248,21 +248,23 @@ pub struct Vocabulary {
     components: Vec<Component>,
     pub(super) conditions: Vec<Known>,
     pub(super) inside: Vec<bool>,
-    bad: HashSet<String>,
-    filler: HashSet<String>,
-    by_first: FxHashMap<String, Vec<Entry>>,
+    bad: FxHashSet<String>,
+    filler: FxHashSet<String>,
+    /// Every stem of every entry has a number, so that a line is looked up by numbers.
+    numbers: FxHashMap<String, u32>,
+    /// Entries by the number of their first stem.
+    by_first: Vec<Vec<Entry>>,
     heard: FxHashMap<String, Vec<Heard>>,
     /// Every stem of every entry, by its first letter; what a misspelling may be corrected to.
     lexicon: FxHashMap<char, Vec<(String, bool)>>,
-    known: HashSet<String>,
-    ordinary: HashSet<&'static str>,
-    breaks: HashSet<String>,
+    ordinary: FxHashSet<&'static str>,
+    breaks: FxHashSet<String>,
     trades: Vec<String>,
     component_zone: Vec<Option<Zone>>,
-    weak: HashSet<String>,
-    tools: HashSet<String>,
+    weak: FxHashSet<String>,
+    tools: FxHashSet<String>,
     /// Set phrases that several conditions list: they say little without a part.
-    shared: HashSet<Vec<String>>,
+    shared: FxHashSet<Vec<u32>>,
 }
 
 /// The stems of a phrase, without joining words.
@@ -346,9 +348,15 @@ impl Vocabulary {
         &self.components
     }
 
-    /// The entries whose words stand at position `i`, longest first.
-    pub(super) fn at<'a>(&'a self, stems: &'a [String], i: usize) -> impl Iterator<Item = (&'a Entry, usize)> + 'a {
-        self.by_first.get(&stems[i]).into_iter().flatten().filter(move |e| stems[i..].starts_with(&e.stems)).map(|e| (e, e.stems.len()))
+    /// The number of a stem; [`UNKNOWN`] for one that stands in no entry.
+    pub(super) fn number(&self, stem: &str) -> u32 {
+        self.numbers.get(stem).copied().unwrap_or(UNKNOWN)
+    }
+
+    /// The entries whose words stand at position `i` of numbered stems, longest first.
+    pub(super) fn at<'a>(&'a self, stems: &'a [u32], i: usize) -> impl Iterator<Item = (&'a Entry, usize)> + 'a {
+        let list = self.by_first.get(stems[i] as usize).map_or(&[][..], Vec::as_slice);
+        list.iter().filter(move |e| stems[i..].starts_with(&e.stems)).map(|e| (e, e.stems.len()))
     }
 
     /// A word of state that is bad by itself.
@@ -371,7 +379,7 @@ impl Vocabulary {
     }
     /// Whether the stem stands anywhere in the vocabulary.
     pub(super) fn knows(&self, stem: &str) -> bool {
-        self.known.contains(stem)
+        self.numbers.contains_key(stem)
     }
     /// A word that starts a new thought in speech.
     pub(super) fn is_break(&self, word: &str) -> bool {
@@ -386,7 +394,7 @@ impl Vocabulary {
         self.weak.contains(stem)
     }
     /// A set phrase that more than one condition lists.
-    pub(super) fn is_shared(&self, stems: &[String]) -> bool {
+    pub(super) fn is_shared(&self, stems: &[u32]) -> bool {
         self.shared.contains(stems)
     }
     /// A thing praised in talk that is no part of a building.
@@ -502,31 +510,36 @@ impl Vocabulary {
         }
         entries.extend(plain(&file.rooms.words, Sense::Room));
 
-        let mut by_first: FxHashMap<String, Vec<Entry>> = FxHashMap::default();
+        let mut by_first: Vec<Vec<Entry>> = Vec::new();
         // What a slip of the keys may be corrected to: names of parts, states and faces, not the small words of talk.
         let mut correctable: HashMap<String, bool> = HashMap::new();
-        let mut known: HashSet<String> = HashSet::new();
+        let mut numbers: FxHashMap<String, u32> = FxHashMap::default();
         for (words, sense) in entries {
             let stems = stems_of(&words);
-            known.extend(stems.iter().cloned());
             if matches!(sense, Sense::Component(_) | Sense::Phrase(_) | Sense::Alone(_) | Sense::State(_)) {
                 let part = matches!(sense, Sense::Component(_));
                 for s in stems.iter().filter(|s| s.len() >= SHORTEST_CORRECTED) {
                     *correctable.entry(s.clone()).or_default() |= part;
                 }
             }
-            if let Some(first) = stems.first() {
-                let list = by_first.entry(first.clone()).or_default();
+            let mut number = |s: String| {
+                let next = numbers.len() as u32;
+                *numbers.entry(s).or_insert(next)
+            };
+            let stems: Vec<u32> = stems.into_iter().map(&mut number).collect();
+            if let Some(first) = stems.first().map(|f| *f as usize) {
+                by_first.resize_with(by_first.len().max(first + 1), Vec::new);
+                let list = &mut by_first[first];
                 if !list.iter().any(|e| e.stems == stems && e.sense == sense) {
                     list.push(Entry { stems, sense });
                 }
             }
         }
-        for list in by_first.values_mut() {
+        for list in &mut by_first {
             list.sort_by_key(|e| std::cmp::Reverse(e.stems.len()));
         }
-        let mut listed: HashMap<Vec<String>, HashSet<usize>> = HashMap::new();
-        for e in by_first.values().flatten() {
+        let mut listed: FxHashMap<Vec<u32>, HashSet<usize>> = FxHashMap::default();
+        for e in by_first.iter().flatten() {
             if let Sense::Phrase(c) = e.sense {
                 listed.entry(e.stems.clone()).or_default().insert(c);
             }
@@ -563,10 +576,10 @@ impl Vocabulary {
             inside,
             bad,
             filler,
+            numbers,
             by_first,
             heard,
             lexicon,
-            known,
             ordinary: include_str!("ordinary_words.txt").lines().collect(),
             breaks: file.talk.breaks.iter().cloned().collect(),
             trades: file.side.into_iter().map(|s| s.trade).collect(),
@@ -578,6 +591,8 @@ impl Vocabulary {
     }
 }
 
+/// The number of what stands in no entry: no entry begins with it or holds it.
+pub(super) const UNKNOWN: u32 = u32::MAX;
 /// Shorter words are never corrected: too many of them are one slip apart.
 const SHORTEST_CORRECTED: usize = 4;
 /// From this many letters on, two slips are allowed.

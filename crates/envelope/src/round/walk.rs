@@ -7,6 +7,7 @@ use super::note::{Certainty, Extent, NoteKind};
 use super::timed_text::{self, Sentence, WalkFileError};
 use super::track::{Named, Track, TrackFit, TrackStop};
 use super::vocabulary::{OwnWord, vocabulary};
+use crate::cores::both;
 use crate::finding::catalogue;
 use crate::measure::Units;
 use crate::measure::{Measure, Quantity};
@@ -166,11 +167,11 @@ pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileEr
         replaced: None,
         model,
         sure_from: input.sure_from.unwrap_or(USUALLY_SURE).clamp(MAYBE_FROM, 1.0),
-        before: None,
         maybe: Vec::new(),
     };
     let mut stood = None;
-    for (i, s) in sentences.iter().enumerate() {
+    let proposed = proposals(model, &sentences);
+    for (i, (s, proposed)) in sentences.iter().zip(&proposed).enumerate() {
         // Who has gone on since the sentence before is where the wheel says, until the words say otherwise.
         if let (Some(track), Some(t), Some((Some(began), _))) = (&track, s.t_s, &laid) {
             let stop = track.stop_at(t + began);
@@ -179,7 +180,7 @@ pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileEr
                 w.stand(stop.and_then(|s| track.place(s)));
             }
         }
-        w.hear(i, s);
+        w.hear(i, s, proposed);
     }
     let front_known = w.front_known;
     let told: Vec<(Option<String>, Option<Face>)> = w.kept.iter().map(|k| (k.note.condition.clone(), k.note.place.face)).collect();
@@ -244,11 +245,45 @@ fn names(text: &str, input: &WalkInput) -> Option<Named> {
     (moved.face.is_some() || zone.is_some()).then_some(Named { face: moved.face, zone })
 }
 
+/// What the weights make of a sentence, and what was said just before it.
+struct Proposed {
+    before: String,
+    proposals: Vec<talk::Proposal>,
+}
+
+/// What the weights make of every sentence: that needs nothing but the words, so half of them is left to a second core.
+fn proposals(model: &Model, sentences: &[Sentence]) -> Vec<Proposed> {
+    /// Longer ago, and it is another thought.
+    const SAME_BREATH_S: f64 = 20.0;
+    let mut said = String::new();
+    let mut then = None;
+    let befores: Vec<String> = sentences
+        .iter()
+        .map(|s| {
+            let long_ago = matches!((then, s.t_s), (Some(then), Some(now)) if now - then > SAME_BREATH_S);
+            then = s.t_s;
+            let now = talk::said_before(&said, &s.text);
+            let before = std::mem::replace(&mut said, now);
+            if long_ago { String::new() } else { before }
+        })
+        .collect();
+    let all: Vec<(&Sentence, String)> = sentences.iter().zip(befores).collect();
+    let read = |part: &[(&Sentence, String)]| -> Vec<Proposed> {
+        let of = |(s, before): &(&Sentence, String)| Proposed {
+            before: before.clone(),
+            proposals: talk::propose(model, &s.text, before, MAYBE_FROM),
+        };
+        part.iter().map(of).collect()
+    };
+    let (first, second) = all.split_at(all.len() / 2);
+    let (mut out, rest) = both(|| read(first), || read(second));
+    out.extend(rest);
+    out
+}
+
 struct Walker<'a> {
     model: &'a Model,
     sure_from: f64,
-    /// The sentence before, and when it was said.
-    before: Option<(Option<f64>, String)>,
     maybe: Vec<Kept>,
     context: Context,
     front_known: bool,
@@ -272,7 +307,7 @@ impl Walker<'_> {
         }
     }
 
-    fn hear(&mut self, index: usize, s: &Sentence) {
+    fn hear(&mut self, index: usize, s: &Sentence, proposed: &Proposed) {
         let lower = s.text.to_lowercase();
         self.learn_front(&lower);
         self.summing_up |=
@@ -284,7 +319,7 @@ impl Walker<'_> {
         self.remarks.extend(r.doubts.iter().cloned());
         let mut did = self.correct(&r, s);
         let mut found = false;
-        let notes = self.weigh(&r, index, s);
+        let notes = self.weigh(&r, index, s, proposed);
         for note in &notes {
             // What only the weights propose says nothing of where one goes.
             let by_rule = r.notes.iter().any(|n| n.condition == note.condition);
@@ -308,24 +343,15 @@ impl Walker<'_> {
             did = true;
         }
         self.remember(&r);
-        let earlier = self.before.take().map(|(_, text)| text).unwrap_or_default();
-        self.before = Some((s.t_s, talk::said_before(&earlier, &s.text)));
         self.talk += usize::from(!did && !found);
     }
 
     /// What was read by rule and what the weights make of the sentence, together: rules say where, how much and what kind, the weights
     /// which condition and how sure that is.
-    fn weigh(&mut self, r: &Reading, index: usize, s: &Sentence) -> Vec<ReadNote> {
-        /// Longer ago, and it is another thought.
-        const SAME_BREATH_S: f64 = 20.0;
+    fn weigh(&mut self, r: &Reading, index: usize, s: &Sentence, proposed: &Proposed) -> Vec<ReadNote> {
         /// A window over the ends of captions reaches back so many.
         const CAPTIONS_BACK: usize = 3;
-        let before = match (&self.before, s.t_s) {
-            (Some((Some(then), _)), Some(now)) if now - then > SAME_BREATH_S => "",
-            (Some((_, text)), _) => text.as_str(),
-            (None, _) => "",
-        };
-        let proposals = talk::propose(self.model, &s.text, before, MAYBE_FROM);
+        let Proposed { before, proposals } = proposed;
         let chance = |id: &str| proposals.iter().find(|p| talk::class_id(p.class) == Some(id)).map_or(0.0, |p| p.p);
         let finding = |n: &ReadNote| n.condition.is_some() && !matches!(n.kind, NoteKind::Limitation | NoteKind::Side);
         let mut out: Vec<ReadNote> = vec![];
@@ -338,10 +364,10 @@ impl Walker<'_> {
             let p = chance(&id);
             // What is proposed for other words may have pushed it off the list; how sure it is stands by itself.
             let own = || self.model.chance(&n.text, "", &id).max(self.model.chance(&s.text, before, &id));
-            let said = self.certain(n.clone(), &id, if p > 0.0 { p } else { own() }, &proposals);
+            let said = self.certain(n.clone(), &id, if p > 0.0 { p } else { own() }, proposals);
             if p >= AGREED * self.sure_from { out.push(said) } else { maybe.push(said) }
         }
-        for p in &proposals {
+        for p in proposals {
             let Some(id) = talk::class_id(p.class) else { continue };
             if out.iter().chain(&maybe).any(|n| n.condition.as_deref() == Some(id)) {
                 continue;
@@ -352,7 +378,7 @@ impl Walker<'_> {
             if across && self.kept.iter().rev().any(noted) {
                 continue;
             }
-            let note = self.proposed(p, id, &proposals, r);
+            let note = self.proposed(p, id, proposals, r);
             let least = if self.summing_up { NEW_IN_SUMMARY } else { self.sure_from };
             if p.p >= least {
                 // What a rule read on the same words without knowing the condition is this.

@@ -2,9 +2,10 @@
 
 use super::{Context, Reading};
 use crate::measure::{self, Bound, Exact, Found, Measure, Quantity, Unit};
-use crate::round::vocabulary::{Cue, JOINING, Sense, Vocabulary, stem, stems_of, vocabulary};
+use crate::round::vocabulary::{Cue, JOINING, Sense, UNKNOWN, Vocabulary, stem, stems_of, vocabulary};
 use crate::site::{Face, Zone};
 use crate::text::{self, Kind, Span, Token};
+use std::borrow::Cow;
 
 /// A word or number of the line, ready to be looked up.
 #[derive(Clone)]
@@ -109,7 +110,8 @@ impl<'a> Reader<'a> {
     fn mend_heard(&mut self) {
         let mut i = 0;
         while i < self.items.len() {
-            let word = self.surface(&self.items[i]).to_lowercase();
+            let said = self.surface(&self.items[i]);
+            let word = if said.chars().any(char::is_uppercase) { Cow::Owned(said.to_lowercase()) } else { Cow::Borrowed(said) };
             let found = self.v.heard(&word).iter().find(|h| {
                 let n = h.words.len();
                 let here = self.items.get(i..i + n).is_some_and(|part| {
@@ -150,15 +152,14 @@ impl<'a> Reader<'a> {
         let mut i = 0;
         while i + 1 < self.items.len() {
             let (a, b) = (&self.items[i], &self.items[i + 1]);
-            let word = format!("{}{}", self.surface(a), self.surface(b)).to_lowercase();
-            let joined = stem(&word);
-            let fits = !a.closed
+            let might = !a.closed
                 && !b.closed
                 && a.clause == b.clause
-                && word.len() >= SHORTEST
-                && word.chars().all(char::is_alphabetic)
-                && self.v.knows(&joined)
+                && a.span.end - a.span.start + b.span.end - b.span.start >= SHORTEST
                 && !(self.v.knows(&a.stem) && self.v.knows(&b.stem));
+            let word = if might { format!("{}{}", self.surface(a), self.surface(b)).to_lowercase() } else { String::new() };
+            let joined = stem(&word);
+            let fits = might && word.chars().all(char::is_alphabetic) && self.v.knows(&joined);
             if fits {
                 let span = a.span.join(b.span);
                 let one = Item { stem: joined, span, sure: JOINED, read_as: Some(word), ..a.clone() };
@@ -199,7 +200,7 @@ impl<'a> Reader<'a> {
     }
 
     fn all_matches(&self) -> Vec<Match> {
-        let stems: Vec<String> = self.items.iter().map(|i| if i.closed { String::new() } else { i.stem.clone() }).collect();
+        let stems: Vec<u32> = self.items.iter().map(|i| if i.closed { UNKNOWN } else { self.v.number(&i.stem) }).collect();
         let own: Vec<(Vec<String>, Sense)> = self
             .context
             .own_words
@@ -208,20 +209,20 @@ impl<'a> Reader<'a> {
             .filter(|(s, _)| !s.is_empty())
             .collect();
         // "flush with the slab" says what "flush with slab" says: a second look leaves the articles out.
-        let bare: Vec<usize> = (0..stems.len()).filter(|i| !["the", "a", "an"].contains(&stems[*i].as_str())).collect();
-        let bare_stems: Vec<String> = bare.iter().map(|i| stems[*i].clone()).collect();
+        let bare: Vec<usize> =
+            (0..stems.len()).filter(|i| self.items[*i].closed || !["the", "a", "an"].contains(&self.items[*i].stem.as_str())).collect();
+        let bare_stems: Vec<u32> = bare.iter().map(|i| stems[*i]).collect();
         let mut out = Vec::new();
-        for (k, i) in bare.iter().enumerate().filter(|(_, i)| !stems[**i].is_empty()) {
+        for (k, i) in bare.iter().enumerate() {
             let long = self.v.at(&bare_stems, k).filter(|(_, len)| bare[k + len - 1] - i + 1 > *len);
             out.extend(long.map(|(e, len)| Match { sense: e.sense, first: *i, len: bare[k + len - 1] - i + 1 }));
         }
-        for i in (0..stems.len()).filter(|i| !stems[*i].is_empty()) {
+        for i in (0..stems.len()).filter(|i| !self.items[*i].closed) {
             out.extend(self.v.at(&stems, i).map(|(e, len)| Match { sense: e.sense, first: i, len }));
-            out.extend(own.iter().filter(|(s, _)| stems[i..].starts_with(s)).map(|(s, sense)| Match {
-                sense: *sense,
-                first: i,
-                len: s.len(),
-            }));
+            let here = |words: &[String]| {
+                self.items.get(i..i + words.len()).is_some_and(|of| of.iter().zip(words).all(|(it, w)| !it.closed && it.stem == *w))
+            };
+            out.extend(own.iter().filter(|(s, _)| here(s)).map(|(s, sense)| Match { sense: *sense, first: i, len: s.len() }));
         }
         out
     }

@@ -155,7 +155,7 @@ impl Reader<'_> {
                 t.distinct |= match m.sense {
                     Sense::Alone(_) => true,
                     Sense::Phrase(_) => {
-                        let stems: Vec<String> = self.items[m.first..m.first + m.len].iter().map(|i| i.stem.clone()).collect();
+                        let stems: Vec<u32> = self.items[m.first..m.first + m.len].iter().map(|i| self.v.number(&i.stem)).collect();
                         m.len > 1 && !self.v.is_shared(&stems)
                     }
                     _ => false,

@@ -9,8 +9,8 @@ use super::reader::Reader;
 use super::{Context, Memory};
 use crate::round::vocabulary::{Sense, Vocabulary, stem, vocabulary};
 use crate::site::{Face, Place, Zone};
-use rustc_hash::FxHashMap;
-use std::collections::{BTreeMap, HashSet};
+use rustc_hash::{FxHashMap, FxHashSet};
+use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 /// Features share so many places.
@@ -99,8 +99,36 @@ fn words_of(text: &str) -> Vec<String> {
         .collect()
 }
 
+/// What was said just before a stretch of talk, as it weighs on it.
+#[derive(Default)]
+struct Earlier {
+    /// Its words and parts; they weigh by themselves, apart from what is said now.
+    features: Vec<u32>,
+    parts: Vec<usize>,
+}
+
+impl Earlier {
+    fn of(before: &str) -> Earlier {
+        let words = words_of(before);
+        if words.is_empty() {
+            return Earlier::default();
+        }
+        let mut features: Vec<u32> = words.iter().filter(|w| !SMALL.contains(&w.as_str())).map(|w| bucket('q', w)).collect();
+        let (context, memory) = (Context::at(Place::outside(Face::Front, Zone::Base), None), Memory::default());
+        let reader = Reader::new(before, &context, Some(&memory));
+        let parts: Vec<usize> =
+            reader.parts(None).iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect();
+        features.extend(parts.iter().map(|c| bucket('n', &vocabulary().components()[*c].key)));
+        Earlier { features, parts }
+    }
+}
+
 /// What a stretch of talk shows, with what was said just before it.
 pub fn hear(text: &str, before: &str) -> Heard {
+    hear_after(text, &Earlier::of(before))
+}
+
+fn hear_after(text: &str, before: &Earlier) -> Heard {
     let v = vocabulary();
     let context = Context::at(Place::outside(Face::Front, Zone::Base), None);
     let memory = Memory::default();
@@ -180,25 +208,13 @@ pub fn hear(text: &str, before: &str) -> Heard {
             f.push(bucket('x', name));
         }
     }
-    // What was said before: its words weigh by themselves, apart from what is said now.
-    let earlier = words_of(before);
-    let mut before_parts: Vec<usize> = vec![];
-    if !earlier.is_empty() {
-        for w in earlier.iter().filter(|w| !SMALL.contains(&w.as_str())) {
-            f.push(bucket('q', w));
-        }
-        let reader = Reader::new(before, &context, Some(&memory));
-        before_parts = reader.parts(None).iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect();
-        for c in &before_parts {
-            f.push(bucket('n', &v.components()[*c].key));
-            for g in &groups {
-                f.push(bucket_of('j', g, &v.components()[*c].key));
-            }
-        }
+    f.extend(&before.features);
+    for c in &before.parts {
+        f.extend(groups.iter().map(|g| bucket_of('j', g, &v.components()[*c].key)));
     }
     f.sort_unstable();
     f.dedup();
-    Heard { features: f, ..tied(v, &reader, &parts, &before_parts, praised, denies) }
+    Heard { features: f, ..tied(v, &reader, &parts, &before.parts, praised, denies) }
 }
 
 /// What speaks for conditions by name.
@@ -261,8 +277,8 @@ pub struct Model {
     pub bias: Vec<f32>,
     /// For what is the same for all conditions.
     pub tied: [f32; TIED],
-    /// Classes and weights, bucket after bucket.
-    rows: Vec<(u8, f32)>,
+    /// Classes and weights in steps, bucket after bucket: as small as they are kept, because looking them up takes the time.
+    rows: Vec<(u8, i8)>,
     /// Where the rows of each bucket begin, and behind the last where they end.
     begins: Vec<u32>,
     /// The chances are sharpened or softened by this so that they are met.
@@ -311,7 +327,7 @@ impl Model {
         for _ in 0..n {
             let head = take(3)?;
             bucket += u32::from(u16::from_le_bytes([head[0], head[1]]));
-            let rows = (0..head[2]).map(|_| take(2).map(|p| (p[0], f32::from(p[1] as i8) * STEP))).collect::<Result<Vec<_>, _>>()?;
+            let rows = (0..head[2]).map(|_| take(2).map(|p| (p[0], p[1] as i8))).collect::<Result<Vec<_>, _>>()?;
             if bucket as usize >= BUCKETS || rows.iter().any(|(class, _)| usize::from(*class) >= classes()) {
                 return Err(DamagedWeights);
             }
@@ -332,13 +348,14 @@ impl Model {
     }
     /// The chance of each class.
     pub fn chances(&self, heard: &Heard) -> Vec<f64> {
-        let mut score: Vec<f64> = self.bias.iter().map(|b| f64::from(*b)).collect();
+        let mut steps = [0i32; 1 << 8];
         for f in &heard.features {
             let f = *f as usize;
             for (class, w) in &self.rows[self.begins[f] as usize..self.begins[f + 1] as usize] {
-                score[usize::from(*class)] += f64::from(*w);
+                steps[usize::from(*class)] += i32::from(*w);
             }
         }
+        let mut score: Vec<f64> = self.bias.iter().zip(steps).map(|(b, n)| f64::from(*b) + f64::from(n) * f64::from(STEP)).collect();
         let dot = |t: &[f64; TIED]| t.iter().zip(&self.tied).map(|(a, b)| a * f64::from(*b)).sum::<f64>();
         let rest = [dot(&heard.rest[0]), dot(&heard.rest[1])];
         for (c, k) in vocabulary().conditions.iter().enumerate() {
@@ -462,9 +479,10 @@ pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<P
     let all = stretches(sentence, before);
     let across = all.len() - all.iter().rev().take_while(|s| !sentence.contains(s.as_str())).count()..all.len();
     let across = if is_ended(before) { 0..0 } else { across };
+    let (earlier, nothing) = (Earlier::of(before), Earlier::default());
     let mut found: Vec<Proposal> = vec![];
     for (k, s) in all.iter().enumerate() {
-        let mut chances = model.chances(&hear(s, if k == 0 || k == 1 { before } else { "" }));
+        let mut chances = model.chances(&hear_after(s, if k <= 1 { &earlier } else { &nothing }));
         if across.contains(&k) {
             chances.iter_mut().for_each(|p| *p *= ACROSS);
         }
@@ -480,9 +498,9 @@ pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<P
     // Two conditions on the same words: the surer one stands.
     let mut out: Vec<Proposal> = vec![];
     for f in found {
-        let mine: HashSet<String> = words_of(&f.text).into_iter().filter(|w| !SMALL.contains(&w.as_str())).collect();
+        let mine: FxHashSet<String> = words_of(&f.text).into_iter().filter(|w| !SMALL.contains(&w.as_str())).collect();
         let shared = out.iter().any(|o| {
-            let theirs: HashSet<String> = words_of(&o.text).into_iter().collect();
+            let theirs: FxHashSet<String> = words_of(&o.text).into_iter().collect();
             let both = mine.iter().filter(|w| theirs.contains(*w)).count();
             both * 2 > mine.len().min(theirs.len().max(1))
         });
@@ -497,7 +515,7 @@ pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<P
 mod tests {
     use super::*;
     use proptest::prelude::*;
-    use std::collections::HashMap;
+    use std::collections::{HashMap, HashSet};
 
     fn best(text: &str) -> (Option<&'static str>, f64) {
         let chances = Model::shipped().chances(&hear(text, ""));
