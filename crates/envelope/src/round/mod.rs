@@ -24,11 +24,10 @@ pub use wanted::{Range, Wanted, wanted};
 /// What the program that trains the reader of talk needs; nobody else.
 pub mod learning {
     pub use super::line::talk::{
-        BUCKETS, DamagedWeights, Heard, Model, Proposal, STEP, TIED, class_id, class_of, classes, hear, propose, said_before, soften,
-        stretches,
+        BUCKETS, Before, DamagedWeights, Heard, Model, Proposal, STEP, TIED, class_id, class_of, classes, hear, propose, soften, stretches,
     };
     pub use super::timed_text::sentences;
-    pub use super::walk::read_walk_by;
+    pub use super::walk::{before_each, read_walk_by};
 
     /// Whether each condition, by class, says that something is right.
     pub fn goods() -> Vec<bool> {

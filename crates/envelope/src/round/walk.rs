@@ -1,7 +1,7 @@
 //! A whole walk as it was talked, read into notes in order: the where is carried along, corrections are followed,
 //! what is told twice is kept once, and talk that is no finding gives no note.
 
-use super::line::talk::{self, Model};
+use super::line::talk::{self, Before, Model};
 use super::line::{Candidate, Context, Correction, Memory, ReadNote, Reading, read_with};
 use super::note::{Certainty, Extent, NoteKind};
 use super::timed_text::{self, Sentence, WalkFileError};
@@ -247,29 +247,15 @@ fn names(text: &str, input: &WalkInput) -> Option<Named> {
 
 /// What the weights make of a sentence, and what was said just before it.
 struct Proposed {
-    before: String,
+    before: Before,
     proposals: Vec<talk::Proposal>,
 }
 
 /// What the weights make of every sentence: that needs nothing but the words, so half of them is left to a second core.
 fn proposals(model: &Model, sentences: &[Sentence]) -> Vec<Proposed> {
-    /// Longer ago, and it is another thought.
-    const SAME_BREATH_S: f64 = 20.0;
-    let mut said = String::new();
-    let mut then = None;
-    let befores: Vec<String> = sentences
-        .iter()
-        .map(|s| {
-            let long_ago = matches!((then, s.t_s), (Some(then), Some(now)) if now - then > SAME_BREATH_S);
-            then = s.t_s;
-            let now = talk::said_before(&said, &s.text);
-            let before = std::mem::replace(&mut said, now);
-            if long_ago { String::new() } else { before }
-        })
-        .collect();
-    let all: Vec<(&Sentence, String)> = sentences.iter().zip(befores).collect();
-    let read = |part: &[(&Sentence, String)]| -> Vec<Proposed> {
-        let of = |(s, before): &(&Sentence, String)| Proposed {
+    let all: Vec<(&Sentence, Before)> = sentences.iter().zip(before_each(sentences)).collect();
+    let read = |part: &[(&Sentence, Before)]| -> Vec<Proposed> {
+        let of = |(s, before): &(&Sentence, Before)| Proposed {
             before: before.clone(),
             proposals: talk::propose(model, &s.text, before, MAYBE_FROM),
         };
@@ -279,6 +265,22 @@ fn proposals(model: &Model, sentences: &[Sentence]) -> Vec<Proposed> {
     let (mut out, rest) = both(|| read(first), || read(second));
     out.extend(rest);
     out
+}
+
+/// What was said before each sentence.
+pub fn before_each(sentences: &[Sentence]) -> Vec<Before> {
+    /// Longer ago, and it is another thought.
+    const SAME_BREATH_S: f64 = 20.0;
+    let (mut said, mut then) = (Before::default(), None);
+    let before = |s: &Sentence| {
+        if matches!((then, s.t_s), (Some(then), Some(now)) if now - then > SAME_BREATH_S) {
+            said = Before::default();
+        }
+        then = s.t_s;
+        let now = said.then(&s.text);
+        std::mem::replace(&mut said, now)
+    };
+    sentences.iter().map(before).collect()
 }
 
 struct Walker<'a> {
@@ -363,7 +365,7 @@ impl Walker<'_> {
             };
             let p = chance(&id);
             // What is proposed for other words may have pushed it off the list; how sure it is stands by itself.
-            let own = || self.model.chance(&n.text, "", &id).max(self.model.chance(&s.text, before, &id));
+            let own = || self.model.chance(&n.text, &Before::default(), &id).max(self.model.chance(&s.text, before, &id));
             let said = self.certain(n.clone(), &id, if p > 0.0 { p } else { own() }, proposals);
             if p >= AGREED * self.sure_from { out.push(said) } else { maybe.push(said) }
         }
@@ -373,7 +375,7 @@ impl Walker<'_> {
                 continue;
             }
             // A window back over the end of a caption tells again what was noted there.
-            let across = !before.is_empty() && !s.text.contains(&p.text);
+            let across = !before.text().is_empty() && !s.text.contains(&p.text);
             let noted = |k: &Kept| index - k.sentence <= CAPTIONS_BACK && k.note.condition.as_deref() == Some(id);
             if across && self.kept.iter().rev().any(noted) {
                 continue;

@@ -21,14 +21,17 @@ type Job = Schemas["Job"];
 type Brief = NonNullable<Job["brief"]>;
 
 const POINTS = ["N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW"];
-/** "200", "SSW" and "200° SSW" are all directions; anything else is left for the person to put right. */
+/** "200", "SSW" and "200° SSW" are all directions; anything else, "20 E of S" too, is left for the person to put right. */
 function direction(text: string): number | null | undefined {
 	const t = text.trim().toUpperCase();
 	if (t === "") return null;
 	const point = POINTS.indexOf(t);
 	if (point >= 0) return point * 22.5;
-	const n = Number.parseFloat(t);
-	return Number.isFinite(n) && n >= 0 && n <= 360 ? n : undefined;
+	const [, figure, of] = /^(\d+(?:\.\d+)?)\s*(?:°|DEG|DEGREES)?\s*([NESW]*)$/.exec(t) ?? [];
+	const n = Number(figure);
+	if (figure === undefined || n > 360) return undefined;
+	// A point behind the figure must be the one the figure stands at.
+	return !of || of === POINTS[Math.round(n / 22.5) % 16] ? n : undefined;
 }
 
 function whole(text: string): number | null | undefined {
@@ -44,6 +47,7 @@ function Typed({
 	onChange,
 	hint,
 	wrong,
+	refused,
 }: {
 	label: string;
 	value: string;
@@ -51,6 +55,8 @@ function Typed({
 	onChange: (value: number | null) => void;
 	hint?: string | undefined;
 	wrong: string;
+	/** What the server says of the value. */
+	refused?: string | undefined;
 }) {
 	const [text, setText] = useState(value);
 	const parsed = read(text);
@@ -65,7 +71,7 @@ function Typed({
 			label={label}
 			value={text}
 			hint={hint}
-			error={parsed === undefined ? wrong : undefined}
+			error={parsed === undefined ? wrong : refused}
 			onChange={(t) => {
 				setText(t);
 				const v = read(t);
@@ -174,7 +180,7 @@ export function Brief() {
 					read={whole}
 					onChange={(year_built) => set({ year_built })}
 					wrong="Type a year such as 1967."
-					hint={error("year_built")}
+					refused={error("year_built")}
 				/>
 				<Typed
 					label="Storeys"
@@ -182,7 +188,7 @@ export function Brief() {
 					read={whole}
 					onChange={(storeys) => set({ storeys })}
 					wrong="Type a number such as 2."
-					hint={error("storeys")}
+					refused={error("storeys")}
 				/>
 			</Columns>
 			<Parts label="Walls, by part" parts={b.walls ?? []} onChange={(walls) => set({ walls })} />

@@ -100,35 +100,57 @@ fn words_of(text: &str) -> Vec<String> {
 }
 
 /// What was said just before a stretch of talk, as it weighs on it.
-#[derive(Default)]
-struct Earlier {
-    /// Its words and parts; they weigh by themselves, apart from what is said now.
+#[derive(Debug, Clone, Default)]
+pub struct Before {
+    text: String,
+    /// Its words; they weigh by themselves, apart from what is said now.
     features: Vec<u32>,
+    /// The parts it names, or where it names none those that were named last.
     parts: Vec<usize>,
+    /// So many sentences ago.
+    since: usize,
 }
 
-impl Earlier {
-    fn of(before: &str) -> Earlier {
-        let words = words_of(before);
+/// A part that was named stays in mind for so many sentences more that name none.
+const IN_MIND: usize = 3;
+
+impl Before {
+    /// What a text is to what is said behind it.
+    pub fn of(text: &str) -> Before {
+        let words = words_of(text);
         if words.is_empty() {
-            return Earlier::default();
+            return Before { text: text.to_owned(), ..Before::default() };
         }
-        let mut features: Vec<u32> = words.iter().filter(|w| !SMALL.contains(&w.as_str())).map(|w| bucket('q', w)).collect();
         let (context, memory) = (Context::at(Place::outside(Face::Front, Zone::Base), None), Memory::default());
-        let reader = Reader::new(before, &context, Some(&memory));
-        let parts: Vec<usize> =
-            reader.parts(None).iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect();
-        features.extend(parts.iter().map(|c| bucket('n', &vocabulary().components()[*c].key)));
-        Earlier { features, parts }
+        let reader = Reader::new(text, &context, Some(&memory));
+        Before {
+            text: text.to_owned(),
+            features: words.iter().filter(|w| !SMALL.contains(&w.as_str())).map(|w| bucket('q', w)).collect(),
+            parts: reader.parts(None).iter().filter_map(|m| if let Sense::Component(c) = m.sense { Some(c) } else { None }).collect(),
+            since: 0,
+        }
+    }
+
+    /// The same for what is said behind the sentence that follows: the last sentence, or the end of a run of captions that no full stop
+    /// ends, and the part in mind.
+    pub fn then(&self, sentence: &str) -> Before {
+        let now = Before::of(&said_before(&self.text, sentence));
+        if now.parts.is_empty() && self.since < IN_MIND { Before { parts: self.parts.clone(), since: self.since + 1, ..now } } else { now }
+    }
+
+    /// What lasts of it through a sentence: the part, not the words.
+    pub fn topic(&self) -> Before {
+        Before { parts: self.parts.clone(), ..Before::default() }
+    }
+
+    /// The words.
+    pub fn text(&self) -> &str {
+        &self.text
     }
 }
 
 /// What a stretch of talk shows, with what was said just before it.
-pub fn hear(text: &str, before: &str) -> Heard {
-    hear_after(text, &Earlier::of(before))
-}
-
-fn hear_after(text: &str, before: &Earlier) -> Heard {
+pub fn hear(text: &str, before: &Before) -> Heard {
     let v = vocabulary();
     let context = Context::at(Place::outside(Face::Front, Zone::Base), None);
     let memory = Memory::default();
@@ -210,6 +232,7 @@ fn hear_after(text: &str, before: &Earlier) -> Heard {
     }
     f.extend(&before.features);
     for c in &before.parts {
+        f.push(bucket('n', &v.components()[*c].key));
         f.extend(groups.iter().map(|g| bucket_of('j', g, &v.components()[*c].key)));
     }
     f.sort_unstable();
@@ -343,7 +366,7 @@ impl Model {
     }
 
     /// The chance that these words tell this condition.
-    pub fn chance(&self, text: &str, before: &str, condition: &str) -> f64 {
+    pub fn chance(&self, text: &str, before: &Before, condition: &str) -> f64 {
         class_of(condition).map_or(0.0, |class| self.chances(&hear(text, before))[class])
     }
     /// The chance of each class.
@@ -455,7 +478,7 @@ fn is_ended(text: &str) -> bool {
 }
 
 /// What was said just before what comes now: the last sentence, or the end of a run of captions that no full stop ends.
-pub fn said_before(before: &str, sentence: &str) -> String {
+fn said_before(before: &str, sentence: &str) -> String {
     if is_ended(sentence) || is_ended(before) || before.trim().is_empty() {
         return sentence.to_owned();
     }
@@ -475,14 +498,14 @@ pub struct Proposal {
 }
 
 /// What a sentence may tell, surest first. A condition is proposed once; what overlaps a surer proposal and only it speaks for is left out.
-pub fn propose(model: &Model, sentence: &str, before: &str, least: f64) -> Vec<Proposal> {
-    let all = stretches(sentence, before);
+pub fn propose(model: &Model, sentence: &str, before: &Before, least: f64) -> Vec<Proposal> {
+    let all = stretches(sentence, &before.text);
     let across = all.len() - all.iter().rev().take_while(|s| !sentence.contains(s.as_str())).count()..all.len();
-    let across = if is_ended(before) { 0..0 } else { across };
-    let (earlier, nothing) = (Earlier::of(before), Earlier::default());
+    let across = if is_ended(&before.text) { 0..0 } else { across };
+    let topic = before.topic();
     let mut found: Vec<Proposal> = vec![];
     for (k, s) in all.iter().enumerate() {
-        let mut chances = model.chances(&hear_after(s, if k <= 1 { &earlier } else { &nothing }));
+        let mut chances = model.chances(&hear(s, if k <= 1 { before } else { &topic }));
         if across.contains(&k) {
             chances.iter_mut().for_each(|p| *p *= ACROSS);
         }
@@ -518,7 +541,7 @@ mod tests {
     use std::collections::{HashMap, HashSet};
 
     fn best(text: &str) -> (Option<&'static str>, f64) {
-        let chances = Model::shipped().chances(&hear(text, ""));
+        let chances = Model::shipped().chances(&hear(text, &Before::default()));
         let (class, p) = chances.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).unwrap();
         (class_id(class), *p)
     }
@@ -602,12 +625,12 @@ mod tests {
         /// Whatever is said: chances are chances and add up to one, the whole is among its stretches, and no condition is proposed twice.
         #[test]
         fn any_talk_has_chances(said in "[a-zA-Z ,.?'0-9\u{e9}]{0,160}", before in "[a-z ]{0,40}") {
-            let chances = Model::shipped().chances(&hear(&said, &before));
+            let chances = Model::shipped().chances(&hear(&said, &Before::of(&before)));
             prop_assert!((chances.iter().sum::<f64>() - 1.0).abs() < 1e-9);
             prop_assert!(chances.iter().all(|p| (0.0..=1.0).contains(p)));
             let all = stretches(&said, &before);
             prop_assert_eq!(all[0].as_str(), said.trim());
-            let found = propose(Model::shipped(), &said, &before, 0.1);
+            let found = propose(Model::shipped(), &said, &Before::of(&before), 0.1);
             let classes: HashSet<usize> = found.iter().map(|f| f.class).collect();
             prop_assert_eq!(classes.len(), found.len());
             prop_assert!(found.windows(2).all(|w| w[0].p >= w[1].p));
