@@ -21,7 +21,7 @@ export interface Sent {
 export const json = (body: unknown, status = 200) =>
 	new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
 
-/** Answers `"PUT /jobs/…"` by its function: with a value, or with a response of its own. What is not in the table is not reached. */
+/** Answers `"PUT /jobs/…"` by its function: with a value, or with a response of its own, at once or later. What is not in the table is not reached. */
 export function serve(answers: Answers): Sent[] {
 	const sent: Sent[] = [];
 	vi.stubGlobal("fetch", async (asked: Request | string, init?: RequestInit) => {
@@ -34,7 +34,7 @@ export function serve(answers: Answers): Sent[] {
 		if (input.method !== "GET") sent.push({ to, body, key: input.headers.get("idempotency-key") });
 		const answer = answers[to];
 		if (!answer) throw new TypeError("not reached");
-		const got = answer(body, input);
+		const got = await answer(body, input);
 		return got instanceof Response ? got : json(got);
 	});
 	return sent;

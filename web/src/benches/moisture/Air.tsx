@@ -22,7 +22,15 @@ export function Air({ view, page, editing, rooms, day }: PartProps) {
 		{ id: "crawl|", name: "Crawl space" },
 	];
 	const add = (row: Partial<AirRow>) =>
-		list.add({ id: nextId("A", list.rows), place: "room", room: rooms[0]?.id ?? "", t_c: 20, rh_pct: 50, on: day, ...row });
+		list.add((all) => ({
+			id: nextId("A", all),
+			place: "room",
+			room: rooms[0]?.id ?? "",
+			t_c: 20,
+			rh_pct: 50,
+			on: day,
+			...row,
+		}));
 	const read = async (room: string) => {
 		try {
 			const a = await readAir(view.job.id, asked({ ...firstPlace(rooms), room, part: "floor", along: "1 m", up: "1 m" }));

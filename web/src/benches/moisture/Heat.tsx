@@ -37,7 +37,15 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 		windy: false,
 	});
 	const keep = (t: Schemas["HeatTaken"]) =>
-		list.add({ id: nextId("T", list.rows), at, cell_m: t.cell_m, grid: t.grid, conditions: now, source: t.source, on: day });
+		list.add((all) => ({
+			id: nextId("T", all),
+			at,
+			cell_m: t.cell_m,
+			grid: t.grid,
+			conditions: now,
+			source: t.source,
+			on: day,
+		}));
 	const attempt = async (get: () => Promise<Schemas["HeatTaken"]>) => {
 		try {
 			keep(await get());

@@ -48,10 +48,12 @@ export function Which({ view, page, editing }: PartProps) {
 			const r = await askStorms(view.job.id);
 			say(r.words, { wrong: r.storms.length === 0 });
 			// What was entered by hand stays; a storm of a day that is there already is not doubled.
-			const fresh = r.storms.filter((s) => !events.rows.some((e) => e.on === s.on));
-			const all = [...events.rows];
-			for (const s of fresh) all.push({ id: nextId("E", all), ...s });
-			if (fresh.length > 0) editing.keep({ ...editing.draft, events: all, events_source: r.source });
+			editing.keep((now) => {
+				const all = [...(now.events ?? [])];
+				const fresh = r.storms.filter((s) => !all.some((e) => e.on === s.on));
+				for (const s of fresh) all.push({ id: nextId("E", all), ...s });
+				return fresh.length > 0 ? { ...now, events: all, events_source: r.source } : now;
+			});
 		} catch (e) {
 			say((e as Error).message, { wrong: true });
 		}

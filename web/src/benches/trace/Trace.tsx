@@ -59,7 +59,10 @@ function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
 			const r = await askRain(job);
 			say(r.words, { wrong: r.hours.length === 0 });
 			if (r.hours.length > 0)
-				editing.keep({ ...trace, rain: { source: r.source, from: r.from, until: r.until, hours: r.hours, holes: r.holes } });
+				editing.keep((now) => ({
+					...now,
+					rain: { source: r.source, from: r.from, until: r.until, hours: r.hours, holes: r.holes },
+				}));
 		} catch (e) {
 			say((e as Error).message, { wrong: true });
 		}
@@ -69,7 +72,7 @@ function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
 		if (!file) return;
 		try {
 			const r = await readRain(file);
-			editing.keep({ ...trace, rain: r });
+			editing.keep((now) => ({ ...now, rain: r }));
 			say(`${r.hours?.length ?? 0} hours of rain or wind read from ${file.name}.`);
 		} catch (e) {
 			say((e as Error).message, { wrong: true });

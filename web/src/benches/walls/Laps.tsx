@@ -132,7 +132,7 @@ function One({ view, page, editing, detail, account, svg }: OneProps) {
 	const list = rowsOf<Walls, "details", Detail>(editing, "details");
 	const wrong = (field: string) => list.wrong(detail.id, field);
 	const turned = detail.turned ?? [];
-	const set = (part: Partial<Detail>, now = true) => list.set(detail.id, part, now);
+	const set = (part: Partial<Detail> | ((now: Detail) => Partial<Detail>), now = true) => list.set(detail.id, part, now);
 	const turn = (outer: string, inner: string) => {
 		const back = turned.some((t) => t.outer === outer && t.inner === inner);
 		const rest = turned.filter((t) => !(t.outer === outer && t.inner === inner));
@@ -294,7 +294,7 @@ interface PicturesProps {
 	name: string;
 	/** Pictures of notes at the same place. */
 	nearby: PartProps["view"]["pictures"];
-	set: (part: Partial<Detail>) => void;
+	set: (part: Partial<Detail> | ((now: Detail) => Partial<Detail>)) => void;
 	error: string | undefined;
 }
 
@@ -307,7 +307,7 @@ function Pictures({ view, detail, name, nearby, set, error }: PicturesProps) {
 	const offered = nearby.filter((p) => !kept.includes(p.id));
 	const take = async (file: File | undefined) => {
 		const got = file && (await attach.mutateAsync({ file }).catch(() => undefined));
-		if (got) set({ pictures: [...kept, got.picture.id] });
+		if (got) set((now) => ({ pictures: [...(now.pictures ?? []), got.picture.id] }));
 	};
 	const called = (p: (typeof shown)[number]) => p.body.caption || p.body.name || "Picture";
 	return (

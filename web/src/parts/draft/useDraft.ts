@@ -4,13 +4,19 @@ import { newId } from "../../api/client";
 import { ofJob } from "../../api/queries";
 import { type Failure, Keeper, type Kept, keeperOf, type Save, type Snapshot } from "./keeper";
 
+/**
+ * What a draft becomes: as it is given, or made of what it is when the change comes. Whoever waited for something (a picture, an
+ * instrument, an office) changes it so, because more may have been typed meanwhile.
+ */
+export type Change<T> = T | ((now: T) => T);
+
 export interface Draft<T> extends Snapshot<T> {
 	/** Changes the draft; nothing is sent. */
-	type: (draft: T) => void;
+	type: (draft: Change<T>) => void;
 	/** Changes the draft and sends it after a pause. */
-	later: (draft: T) => void;
+	later: (draft: Change<T>) => void;
 	/** Sends the draft, or what is given, at once. */
-	keep: (draft?: T) => void;
+	keep: (draft?: Change<T>) => void;
 	/** Back to what is kept. */
 	drop: () => void;
 	choose: Keeper<T>["choose"];
@@ -30,17 +36,17 @@ export function useDraft<T>(job: string, name: string, kept: Kept<T>, save: Save
 	const { rev, value } = kept;
 	// biome-ignore lint/correctness/useExhaustiveDependencies: a new value comes with each answer; the revision says when it differs
 	useEffect(() => keeper.arrived({ rev, value }), [keeper, rev]);
-	return useMemo(
-		() => ({
+	return useMemo(() => {
+		const of = (change: Change<T>): T => (typeof change === "function" ? (change as (now: T) => T)(keeper.read().draft) : change);
+		return {
 			...snapshot,
-			type: (d) => keeper.type(d),
-			later: (d) => keeper.later(d),
-			keep: (d) => keeper.keep(d),
+			type: (d) => keeper.type(of(d)),
+			later: (d) => keeper.later(of(d)),
+			keep: (d) => keeper.keep(d === undefined ? undefined : of(d)),
 			drop: () => keeper.drop(),
 			choose: (path, which) => keeper.choose(path, which),
-		}),
-		[snapshot, keeper],
-	);
+		};
+	}, [snapshot, keeper]);
 }
 
 export type { Failure, Save };

@@ -83,7 +83,7 @@ function Open({
 	const { draft } = editing;
 	const [measure, setMeasure] = useState("");
 	const [wrong, setWrong] = useState<{ field: string; message: string } | null>(null);
-	const set = (change: Partial<Note>) => editing.type({ ...draft, ...change });
+	const set = (change: Partial<Note>) => editing.type((now) => ({ ...now, ...change }));
 	const place = (change: Partial<Note["place"]>) => set({ place: { ...draft.place, ...change } });
 	const facts = draft.facts as NonNullable<Note["facts"]>;
 	const pictures = view.pictures.filter((p) => p.body.note_id === id);
@@ -92,8 +92,8 @@ function Open({
 	const addMeasure = async () => {
 		try {
 			const read = await answer(api.POST("/calc/measure", { body: { text: measure } }));
-			set({ measures: [...(draft.measures ?? []), read] });
-			setMeasure("");
+			editing.type((now) => ({ ...now, measures: [...(now.measures ?? []), read] }));
+			setMeasure((typed) => (typed === measure ? "" : typed));
 			setWrong(null);
 		} catch (e) {
 			setWrong({ field: "measure", message: (e as Fault).message });
