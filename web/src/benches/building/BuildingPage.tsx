@@ -169,7 +169,7 @@ function Series({ account }: { account: Account }) {
 								))}
 							</tbody>
 						</Table>
-						{again.length > 0 && once > 0 && <Soft>{once} more were read once only.</Soft>}
+						{again.length > 0 && once > 0 && <Soft>{once === 1 ? "One more was" : `${once} more were`} read once only.</Soft>}
 					</section>
 				);
 			})}
