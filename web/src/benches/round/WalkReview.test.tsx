@@ -82,7 +82,7 @@ it("without a track nothing is said of one", async () => {
 	expect(screen.queryByText("Places come from")).toBeNull();
 	await user.type(screen.getByLabelText("Paste what was said"), "Gutter is sagging.");
 	await user.click(screen.getByRole("button", { name: "Read it" }));
-	await screen.findByText(/1 notes read/);
+	await screen.findByText(/^1 note read from/);
 	expect(asked[0]?.get("track")).toBeNull();
 	expect(screen.queryByLabelText(/The recording began at/)).toBeNull();
 });

@@ -89,6 +89,9 @@ function asNote(n: WalkNote): Note {
 	} as Note;
 }
 
+/** "1 note", "4 notes". */
+const many = (n: number, what: string) => `${n} ${what}${n === 1 ? "" : "s"}`;
+
 /** A walk that was recorded, read and waiting: each note is kept, changed or dropped with one key. Nothing is kept unseen. */
 export function WalkReview() {
 	const view = useOutletContext<JobView>();
@@ -219,7 +222,7 @@ export function WalkReview() {
 			{walk && (
 				<>
 					<p role="status">
-						{rows.length} notes read from {walk.sentences} sentences; {walk.talk} were talk. {count("kept")} kept,{" "}
+						{many(rows.length, "note")} read from {many(walk.sentences, "sentence")}; {walk.talk} of talk. {count("kept")} kept,{" "}
 						{count("dropped")} dropped, {count("open")} to look at. <b>K</b> keeps, <b>C</b> changes, <b>D</b> drops, arrows go up
 						and down.
 					</p>
