@@ -172,6 +172,42 @@ fn apart(text: &str) -> Option<(String, String)> {
     (words(&head).len() + words(rest).len() >= 3).then(|| (part.clone(), format!("{head} it {rest}").trim().to_owned()))
 }
 
+/// Our own sentences as they are said on a walk: with talk around them, after other talk, and of a part that was named before. Without this
+/// the words around a finding weigh as if they were it.
+fn retold(texts: &[(String, usize)]) -> Vec<Example> {
+    /// Each sentence so many times with other talk.
+    const TIMES: usize = 3;
+    let (around, after, of_it) = (env("AROUND", 0.2), env("AFTER", 0.2), env("OF_IT", 0.3));
+    let none = classes() - 1;
+    let idle: Vec<&str> = texts.iter().filter(|t| t.1 == none).map(|t| t.0.as_str()).collect();
+    let mut random = Random(7);
+    let mut any = |n: usize| (random.next() % n as u64) as usize;
+    let (nothing, mut out) = (Before::default(), vec![]);
+    for (t, class) in (0..TIMES).flat_map(|_| texts) {
+        let (other, said) = (idle[any(idle.len())].trim_end_matches('.'), t.trim_end_matches('.'));
+        let said = if any(2) == 0 { format!("{other}, {said}") } else { format!("{said}, {other}") };
+        out.push(Example { heard: hear(&said, &nothing), class: *class, weight: around });
+        let before = if any(3) == 0 { &texts[any(texts.len())].0 } else { idle[any(idle.len())] };
+        out.push(Example { heard: hear(t, &Before::of(before)), class: *class, weight: after });
+    }
+    let named: Vec<Option<(String, String)>> = texts.iter().map(|(t, _)| apart(t)).collect();
+    let mut of: HashMap<&str, Vec<usize>> = HashMap::new();
+    for (i, (part, _)) in named.iter().enumerate().filter_map(|(i, n)| Some((i, n.as_ref()?))) {
+        of.entry(part).or_default().push(i);
+    }
+    for ((_, class), n) in texts.iter().zip(&named).filter(|(t, _)| t.1 != none) {
+        let Some((part, rest)) = n else { continue };
+        let others = &of[part.as_str()];
+        let before = match any(3) {
+            0 => format!("now the {part}"),
+            1 => format!("this is the {part}"),
+            _ => texts[others[any(others.len())]].0.clone(),
+        };
+        out.push(Example { heard: hear(rest, &Before::of(&before)), class: *class, weight: of_it });
+    }
+    out
+}
+
 /// Our own sentences with what they tell, and the names of the conditions.
 fn own() -> Vec<Example> {
     let mut texts: Vec<(String, usize)> = vec![];
@@ -197,45 +233,7 @@ fn own() -> Vec<Example> {
     }
     let nothing = Before::default();
     let mut out: Vec<Example> = texts.iter().map(|(t, class)| Example { heard: hear(t, &nothing), class: *class, weight: 1.0 }).collect();
-    let none = classes() - 1;
-    let idle: Vec<&str> = texts.iter().filter(|t| t.1 == none).map(|t| t.0.as_str()).collect();
-    let mut random = Random(7);
-    let mut any = |n: usize| (random.next() % n as u64) as usize;
-    let (emb, bef) = (env("EMB", 0.2), env("BEF", 0.2));
-    for _ in 0..env("TIMES", 3.0) as usize {
-        for (t, class) in &texts {
-            if emb > 0.0 {
-                let other = idle[any(idle.len())].trim_end_matches('.');
-                let t = t.trim_end_matches('.');
-                let said = if any(2) == 0 { format!("{other}, {t}") } else { format!("{t}, {other}") };
-                out.push(Example { heard: hear(&said, &nothing), class: *class, weight: emb });
-            }
-            if bef > 0.0 {
-                let before = if any(3) == 0 { &texts[any(texts.len())].0 } else { idle[any(idle.len())] };
-                out.push(Example { heard: hear(t, &Before::of(before)), class: *class, weight: bef });
-            }
-        }
-    }
-    // What is told of a part that was named before.
-    let pro = env("PRO", 0.3);
-    let named: Vec<Option<(String, String)>> = texts.iter().map(|(t, _)| apart(t)).collect();
-    let mut of: HashMap<&str, Vec<usize>> = HashMap::new();
-    for (i, n) in named.iter().enumerate() {
-        if let Some((part, _)) = n {
-            of.entry(part).or_default().push(i);
-        }
-    }
-    let again = env("PROS", 1.0) as usize;
-    for ((_, class), n) in (0..again).flat_map(|_| texts.iter().zip(&named)).filter(|(t, _)| pro > 0.0 && t.1 != none) {
-        let Some((part, rest)) = n else { continue };
-        let others = &of[part.as_str()];
-        let before = match any(3) {
-            0 => format!("now the {part}"),
-            1 => format!("this is the {part}"),
-            _ => texts[others[any(others.len())]].0.clone(),
-        };
-        out.push(Example { heard: hear(rest, &Before::of(&before)), class: *class, weight: pro });
-    }
+    out.extend(retold(&texts));
     for c in envelope::finding::catalogue().rows() {
         if let Some(class) = class_of(&c.id) {
             out.push(Example { heard: hear(&c.name, &nothing), class, weight: 0.7 });
@@ -282,7 +280,7 @@ struct Mean {
 
 /// The mean of weights trained in several orders: what one order leans on by chance, another does not.
 fn train(examples: &[&Example]) -> Dense {
-    let times = env("SEEDS", 2.0) as u64;
+    let times = env("SEEDS", 3.0) as u64;
     let mut all = (0..times).map(|seed| train_once(examples, seed));
     let mut mean = all.next().expect("trained at least once");
     for d in all {
@@ -299,7 +297,7 @@ fn train(examples: &[&Example]) -> Dense {
 
 /// Softmax with AdaGrad; features are left out at random, so that none is leant on alone.
 fn train_once(examples: &[&Example], seed: u64) -> Dense {
-    let (n, epochs, rate, dropout) = (classes(), env("EPOCHS", 25.0) as usize, env("RATE", 0.12), env("DROP", 0.75));
+    let (n, epochs, rate, dropout) = (classes(), env("EPOCHS", 15.0) as usize, env("RATE", 0.12), env("DROP", 0.75));
     let goods: Vec<bool> = envelope::round::learning::goods();
     let mut d = Dense {
         w: vec![0.0; BUCKETS * n],

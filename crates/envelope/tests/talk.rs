@@ -124,6 +124,34 @@ fn what_is_told_twice_is_kept_once() {
     assert_eq!(walk("9:20").len(), 2);
 }
 
+/// Who says that it was said already tells it again, however long ago and on whatever face; what is new in the same words is not lost.
+#[test]
+fn what_is_said_to_have_been_said_is_kept_once() {
+    let walk = |second: &str| {
+        let text = format!("[0:02] Now the rear.\n[0:05] Fascia is rotted.\n[9:00] Now the left side.\n[9:20] {second}\n");
+        let notes = read_walk(&WalkInput { walk: text, ..WalkInput::default() }).unwrap().notes;
+        notes.into_iter().filter_map(|n| n.condition).collect::<Vec<_>>()
+    };
+    assert_eq!(walk("The fascia is rotted."), ["soffit-fascia-damaged"; 2]);
+    assert_eq!(walk("The fascia is rotted, like I said."), ["soffit-fascia-damaged"]);
+    assert_eq!(walk("As I said, there's a tree limb rubbing on the roof."), ["soffit-fascia-damaged", "limb-contact"]);
+}
+
+/// A pronoun is the part that was named before it, also when a sentence of talk lies between.
+#[test]
+fn it_is_the_part_that_was_named() {
+    let found = |walk: &str| -> Vec<String> {
+        let input = WalkInput { walk: walk.into(), ..WalkInput::default() };
+        read_walk(&input).unwrap().notes.into_iter().filter_map(|n| n.condition).collect()
+    };
+    for between in ["", "Mind the step there.\n"] {
+        let told = found(&format!("Now the rear side.\nHere is the chimney.\n{between}It has no cap on it at all.\n"));
+        assert_eq!(told, ["chimney-cap-missing"], "{between}");
+        let told = found(&format!("Now the rear side.\nThat is the gutter.\n{between}There is a puddle standing in it.\n"));
+        assert_eq!(told, ["gutter-standing-water"], "{between}");
+    }
+}
+
 /// The practice's limit moves findings between what is proposed and what is a maybe; none is lost.
 #[test]
 fn what_is_unsure_is_a_maybe_and_never_lost() {

@@ -117,6 +117,23 @@ const MAYBE_FROM: f64 = 0.2;
 const AGREED: f64 = 0.6;
 /// Who sums up tells what was told: something new must be this clear.
 const NEW_IN_SUMMARY: f64 = 0.9;
+/// Words of a sentence that tells again what was told, wherever that was.
+const RETOLD: [&str; 14] = [
+    "already said",
+    "said already",
+    "said that already",
+    "like i said",
+    "as i said",
+    "as i was saying",
+    "did i say",
+    "did i mention",
+    "i mentioned",
+    "as mentioned",
+    "i told you about",
+    "said before",
+    "back on that",
+    "have that already",
+];
 /// The same finding said again within this time is one note. Rule of practice.
 const RETOLD_WITHIN_S: f64 = 60.0;
 /// The same without times: within this many sentences.
@@ -163,6 +180,7 @@ pub fn read_walk_by(input: &WalkInput, model: &Model) -> Result<Walk, WalkFileEr
         kept: Vec::new(),
         remarks: Vec::new(),
         summing_up: false,
+        retelling: false,
         talk: 0,
         replaced: None,
         model,
@@ -295,6 +313,8 @@ struct Walker<'a> {
     kept: Vec<Kept>,
     remarks: Vec<String>,
     summing_up: bool,
+    /// This sentence tells again what was told.
+    retelling: bool,
     talk: usize,
     /// When the note that a correction replaces was first said.
     replaced: Option<(Option<f64>, usize)>,
@@ -316,6 +336,7 @@ impl Walker<'_> {
             ["to sum up", "in summary", "to recap", "quick recap", "so overall", "summing up", "to summarise", "to summarize"]
                 .iter()
                 .any(|c| lower.contains(c));
+        self.retelling = RETOLD.iter().any(|c| lower.contains(c));
         let r = read_with(&s.text, &self.context, Some(&self.memory));
         let before = self.context.place.face;
         self.remarks.extend(r.doubts.iter().cloned());
@@ -528,7 +549,7 @@ impl Walker<'_> {
             (Some(a), Some(b)) => b - a <= RETOLD_WITHIN_S,
             _ => index.saturating_sub(k.sentence) <= RETOLD_WITHIN,
         };
-        let summing_up = self.summing_up;
+        let summing_up = self.summing_up || self.retelling;
         let told = self.kept.iter_mut().rev().find(|k| {
             let same_place = k.note.place.face == note.place.face && (k.note.place.zone == note.place.zone || k.note.condition.is_some());
             let same_thing = k.note.kind == note.kind

@@ -52,6 +52,8 @@ pub(in crate::round) struct Reader<'a> {
     pub(super) matches: Vec<Match>,
     pub(super) measures: Vec<Found>,
     pub(super) clauses: usize,
+    /// What says that a sentence of talk is of something else than what is here, also where it is not looked up for that.
+    pub(super) asides: Vec<Cue>,
     /// Set when the line is a sentence of talk.
     pub(super) memory: Option<&'a Memory>,
 }
@@ -91,7 +93,7 @@ impl<'a> Reader<'a> {
                 Kind::Sign(_) => items.push(item(String::new(), true, clause, false)),
             }
         }
-        let mut r = Reader { v, line, context, items, matches: Vec::new(), measures, clauses: clause + 1, memory };
+        let mut r = Reader { v, line, context, items, matches: Vec::new(), measures, clauses: clause + 1, asides: Vec::new(), memory };
         r.mend_heard();
         r.join_split_words();
         r.mend_misspelt(&tokens);
@@ -100,6 +102,7 @@ impl<'a> Reader<'a> {
         r.count_things(&tokens);
         r.keep_one_estimate();
         if memory.is_some() {
+            r.asides = [Cue::Elsewhere, Cue::General, Cue::Conditional, Cue::Pointing].into_iter().filter(|c| r.has(*c)).collect();
             r.mute_talk();
             r.mute_faces();
         }

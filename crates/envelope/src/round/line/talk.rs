@@ -7,14 +7,14 @@
 
 use super::reader::Reader;
 use super::{Context, Memory};
-use crate::round::vocabulary::{Sense, Vocabulary, stem, vocabulary};
+use crate::round::vocabulary::{Cue, Sense, Vocabulary, stem, vocabulary};
 use crate::site::{Face, Place, Zone};
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 /// Features share so many places.
-pub const BUCKETS: usize = 1 << 17;
+pub const BUCKETS: usize = 1 << 18;
 /// How many features speak of a condition and the words together, the same for all conditions.
 pub const TIED: usize = 20;
 
@@ -225,6 +225,10 @@ pub fn hear(text: &str, before: &Before) -> Heard {
         (text.contains('?'), "asks"),
         (keys.is_empty(), "no part"),
         (!reader.measures.is_empty(), "measured"),
+        (reader.asides.contains(&Cue::Elsewhere), "elsewhere"),
+        (reader.asides.contains(&Cue::General), "in general"),
+        (reader.asides.contains(&Cue::Conditional), "if"),
+        (reader.asides.contains(&Cue::Pointing), "points"),
     ] {
         if is {
             f.push(bucket('x', name));
