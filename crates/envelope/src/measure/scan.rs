@@ -283,18 +283,11 @@ fn fall_in_a_run(t: &[Token], n: &Number) -> Option<Reading> {
 
 /// `reads 18`, `relative 60`, `delta of five`: a bare number behind a word for an instrument.
 fn on_a_scale(t: &[Token], i: usize, first: usize) -> Option<Reading> {
-    let n = number::read(t, first)?;
     let w = |back: usize| i.checked_sub(back).and_then(|j| t[j].word());
     let cue = matches!(w(1), Some("reads" | "reading" | "relative"))
         || matches!((w(2), w(1)), (Some("reading" | "delta"), Some("of")) | (Some("meter"), Some("says")));
-    (cue && !n.tape_fraction).then_some(Reading {
-        value: n.value,
-        upper: None,
-        unit: Unit::Scale,
-        assumed: true,
-        loose: false,
-        next: n.next,
-    })
+    let n = if cue { number::read(t, first)? } else { return None };
+    (!n.tape_fraction).then_some(Reading { value: n.value, upper: None, unit: Unit::Scale, assumed: true, loose: false, next: n.next })
 }
 
 /// `6:12`, `6/12`, `4 in 12`, `1:40`.
