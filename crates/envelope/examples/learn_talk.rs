@@ -499,7 +499,7 @@ fn main() -> Result<(), DamagedWeights> {
     );
     if std::env::args().nth(1).as_deref() != Some("measure") {
         let all: Vec<&Example> = own.iter().chain(of.iter().flatten()).collect();
-        let bytes = pack(&train(&all), env("TEMPER", 0.7) as f32);
+        let bytes = pack(&train(&all), env("TEMPER", 0.65) as f32);
         Model::read(&bytes)?;
         println!("{} bytes of weights", bytes.len());
         std::fs::write(folder().join("weights.bin"), bytes).expect("the folder of the weights can be written");
@@ -524,7 +524,7 @@ fn main() -> Result<(), DamagedWeights> {
                         .map(|k| {
                             let rest: Vec<&Example> =
                                 own.iter().chain(of.iter().enumerate().filter(|(j, _)| *j != k).flat_map(|(_, e)| e)).collect();
-                            let model = Model::read(&pack(&train(&rest), env("TEMPER", 0.7) as f32)).unwrap();
+                            let model = Model::read(&pack(&train(&rest), env("TEMPER", 0.65) as f32)).unwrap();
                             let mut seen = vec![];
                             let t = measure(&walks[k], &model, least, std::env::var("LIST").is_ok(), &mut seen);
                             if std::env::var("SHOW").is_ok() {

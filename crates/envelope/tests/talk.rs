@@ -137,14 +137,14 @@ fn what_is_said_to_have_been_said_is_kept_once() {
     assert_eq!(walk("As I said, there's a tree limb rubbing on the roof."), ["soffit-fascia-damaged", "limb-contact"]);
 }
 
-/// A pronoun is the part that was named before it, also when a sentence of talk lies between.
+/// A pronoun is the part that was named before it, also when a sentence that names none lies between.
 #[test]
 fn it_is_the_part_that_was_named() {
     let found = |walk: &str| -> Vec<String> {
         let input = WalkInput { walk: walk.into(), ..WalkInput::default() };
         read_walk(&input).unwrap().notes.into_iter().filter_map(|n| n.condition).collect()
     };
-    for between in ["", "Mind the step there.\n"] {
+    for between in ["", "Hold on a second.\n"] {
         let told = found(&format!("Now the rear side.\nHere is the chimney.\n{between}It has no cap on it at all.\n"));
         assert_eq!(told, ["chimney-cap-missing"], "{between}");
         let told = found(&format!("Now the rear side.\nThat is the gutter.\n{between}There is a puddle standing in it.\n"));

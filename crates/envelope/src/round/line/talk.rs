@@ -475,7 +475,7 @@ const ACROSS_STEP: usize = 2;
 /// So many words of what was said before are remembered while a sentence has not ended.
 const REMEMBERED: usize = 15;
 /// What is put together from the ends of two captions is so much less sure.
-const ACROSS: f64 = 0.75;
+const ACROSS: f64 = 0.6;
 
 fn is_ended(text: &str) -> bool {
     text.trim_end().trim_end_matches(['"', '\u{201d}']).ends_with(['.', '!', '?'])
@@ -489,6 +489,9 @@ fn said_before(before: &str, sentence: &str) -> String {
     let words: Vec<&str> = before.split_whitespace().chain(sentence.split_whitespace()).collect();
     words[words.len().saturating_sub(REMEMBERED)..].join(" ")
 }
+
+/// Two proposals that share more of the shorter one's words than this speak of one thing.
+const SAME_WORDS: f64 = 0.4;
 
 /// What may be a finding in a sentence.
 #[derive(Debug, Clone, PartialEq)]
@@ -529,7 +532,7 @@ pub fn propose(model: &Model, sentence: &str, before: &Before, least: f64) -> Ve
         let shared = out.iter().any(|o| {
             let theirs: FxHashSet<String> = words_of(&o.text).into_iter().collect();
             let both = mine.iter().filter(|w| theirs.contains(*w)).count();
-            both * 2 > mine.len().min(theirs.len().max(1))
+            both as f64 > SAME_WORDS * mine.len().min(theirs.len().max(1)) as f64
         });
         if !shared {
             out.push(f);
