@@ -134,6 +134,8 @@ fn what_is_said_to_have_been_said_is_kept_once() {
     };
     assert_eq!(walk("The fascia is rotted."), ["soffit-fascia-damaged"; 2]);
     assert_eq!(walk("The fascia is rotted, like I said."), ["soffit-fascia-damaged"]);
+    // "Here too" is another place.
+    assert_eq!(walk("As I said, and the fascia is rotted here too."), ["soffit-fascia-damaged"; 2]);
     assert_eq!(walk("As I said, there's a tree limb rubbing on the roof."), ["soffit-fascia-damaged", "limb-contact"]);
 }
 

@@ -549,7 +549,7 @@ impl Walker<'_> {
             (Some(a), Some(b)) => b - a <= RETOLD_WITHIN_S,
             _ => index.saturating_sub(k.sentence) <= RETOLD_WITHIN,
         };
-        let summing_up = self.summing_up || self.retelling;
+        let summing_up = self.summing_up || self.retelling && !again;
         let told = self.kept.iter_mut().rev().find(|k| {
             let same_place = k.note.place.face == note.place.face && (k.note.place.zone == note.place.zone || k.note.condition.is_some());
             let same_thing = k.note.kind == note.kind
