@@ -69,26 +69,19 @@ const opened = (kept: Kept) => {
 	return { saved, answer: (x: string) => answer(x) };
 };
 
-it("what was typed while something was waited for is in what is kept, whatever was waited for", async () => {
+it.each([
+	["Picture", (k: Kept) => expect(k.rows?.[0]?.pictures).toEqual(["came"])],
+	["Instrument", (k: Kept) => expect(k.rows?.map((r) => r.name)).toEqual(["a leak", "came"])],
+	["Office", (k: Kept) => expect(k.source).toBe("came")],
+] as const)("what was typed while something was waited for is in what is kept with it: %s", async (button, check) => {
 	const user = userEvent.setup();
-	for (const [button, check] of [
-		["Picture", (k: Kept) => expect(k.rows?.[0]?.pictures).toEqual(["came"])],
-		["Instrument", (k: Kept) => expect(k.rows?.map((r) => r.name)).toEqual(["a leak", "came"])],
-		["Office", (k: Kept) => expect(k.source).toBe("came")],
-	] as const) {
-		const { saved, answer } = opened({ source: "", rows: [{ id: "R1", name: "a" }] });
-		await user.click((await screen.findAllByRole("button", { name: button })).at(-1) as HTMLElement);
-		await user.type(screen.getAllByLabelText("R1").at(-1) as HTMLElement, " leak");
-		answer("came");
-		await waitFor(() => expect(saved.length).toBeGreaterThan(0));
-		const last = saved.at(-1) as Kept;
-		expect(last.rows?.[0]?.name, button).toBe("a leak");
-		check(last);
-		const { cleanup } = await import("@testing-library/react");
-		cleanup();
-		const { forgetAll } = await import("./draft/keeper");
-		forgetAll();
-	}
+	const { saved, answer } = opened({ source: "", rows: [{ id: "R1", name: "a" }] });
+	await user.click(await screen.findByRole("button", { name: button }));
+	await user.type(screen.getByLabelText("R1"), " leak");
+	answer("came");
+	await waitFor(() => expect(saved.length).toBeGreaterThan(0));
+	expect(saved.at(-1)?.rows?.[0]?.name).toBe("a leak");
+	check(saved.at(-1) as Kept);
 });
 
 it("a row that came meanwhile is not overwritten by one with the same name", async () => {

@@ -48,12 +48,13 @@ export function Which({ view, page, editing }: PartProps) {
 			const r = await askStorms(view.job.id);
 			say(r.words, { wrong: r.storms.length === 0 });
 			// What was entered by hand stays; a storm of a day that is there already is not doubled.
-			editing.keep((now) => {
-				const all = [...(now.events ?? [])];
-				const fresh = r.storms.filter((s) => !all.some((e) => e.on === s.on));
-				for (const s of fresh) all.push({ id: nextId("E", all), ...s });
-				return fresh.length > 0 ? { ...now, events: all, events_source: r.source } : now;
-			});
+			const fresh = (rows: Event[]) => r.storms.filter((s) => !rows.some((e) => e.on === s.on));
+			if (fresh(events.rows).length > 0)
+				editing.keep((now) => {
+					const all = [...(now.events ?? [])];
+					for (const s of fresh(all)) all.push({ id: nextId("E", all), ...s });
+					return { ...now, events: all, events_source: r.source };
+				});
 		} catch (e) {
 			say((e as Error).message, { wrong: true });
 		}
