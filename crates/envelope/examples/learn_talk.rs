@@ -5,7 +5,7 @@
 
 use envelope::round::learning::{
     BUCKETS, Before, DamagedWeights, Heard, Model, STEP, TIED, before_each, class_id, class_of, classes, hear, propose, read_walk_by,
-    sentences, soften, stretches,
+    reading, sentences, soften,
 };
 use envelope::round::{NoteKind, WalkInput, WalkNote, vocabulary};
 use std::collections::HashMap;
@@ -127,9 +127,11 @@ impl Walk {
             let told: Vec<usize> = (i.saturating_sub(2)..i).flat_map(|j| &all[j]).chain(told).copied().collect();
             let sentence = &self.said[i].1;
             let before = &self.before[i];
-            let topic = before.topic();
-            for (k, s) in stretches(sentence, before.text()).iter().enumerate() {
-                let over: Vec<(usize, f64)> = told.iter().map(|g| (*g, overlap(&self.gold[*g].words, s))).collect();
+            let stretches: Vec<(String, Heard)> = reading(before.text(), sentence, |said| {
+                said.stretches().into_iter().map(|words| (said.text(&words).to_owned(), said.heard(&words, before))).collect()
+            });
+            for (k, (s, heard)) in stretches.into_iter().enumerate() {
+                let over: Vec<(usize, f64)> = told.iter().map(|g| (*g, overlap(&self.gold[*g].words, &s))).collect();
                 let held: Vec<usize> = over.iter().filter(|(_, o)| *o >= 0.7).map(|(g, _)| *g).collect();
                 let class = match held.as_slice() {
                     [] if over.iter().all(|(_, o)| *o < 0.2) => none,
@@ -141,8 +143,7 @@ impl Walk {
                     },
                     _ => continue,
                 };
-                let before = if k <= 1 { before } else { &topic };
-                out.push(Example { heard: hear(s, before), class, weight: if k == 0 { 1.0 } else { 0.6 } });
+                out.push(Example { heard, class, weight: if k == 0 { 1.0 } else { 0.6 } });
             }
         }
         out
@@ -325,11 +326,7 @@ fn train_once(examples: &[&Example], seed: u64) -> Dense {
                 sums.iter_mut().zip(&d.w[*f..f + n]).for_each(|(q, w)| *q += w);
             }
             let mut p: Vec<f64> = d.bias.iter().zip(&sums).map(|(b, q)| b + f64::from(q * scale)).collect();
-            let tied = |c: usize| {
-                let at = e.heard.tied.binary_search_by_key(&c, |t| t.0);
-                at.map_or(&e.heard.rest[usize::from(!goods[c])], |at| &e.heard.tied[at].1)
-            };
-            let t = |c: usize| (c + 1 < n).then(|| tied(c));
+            let t = |c: usize| (c + 1 < n).then(|| e.heard.tied.of(c, goods[c]));
             for (c, q) in p.iter_mut().enumerate() {
                 if let Some(t) = t(c) {
                     *q += t.iter().zip(&d.tied).map(|(a, b)| a * b).sum::<f64>();
@@ -343,7 +340,7 @@ fn train_once(examples: &[&Example], seed: u64) -> Dense {
                 d.bias_g[*c] += grad * grad;
                 d.bias[*c] -= rate * grad / d.bias_g[*c].sqrt();
                 if let Some(t) = t(*c) {
-                    for (a, b) in tied.iter_mut().zip(t) {
+                    for (a, b) in tied.iter_mut().zip(&t) {
                         *a += grad * b;
                     }
                 }

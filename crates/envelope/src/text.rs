@@ -104,7 +104,7 @@ pub(crate) fn tokens(line: &str) -> Vec<Token> {
             Kind::Fraction(Ratio::new(n, d))
         } else if c.is_alphabetic() {
             end = line[start..].find(|c: char| !c.is_alphabetic()).map_or(line.len(), |n| start + n);
-            Kind::Word(line[start..end].to_lowercase())
+            Kind::Word(lower_case(&line[start..end]))
         } else {
             Kind::Sign(match c {
                 '’' | '′' | '‘' => '\'',
@@ -121,6 +121,11 @@ pub(crate) fn tokens(line: &str) -> Vec<Token> {
         out.push(Token { kind, span: Span { start, end }, glued });
     }
     out
+}
+
+/// In small letters.
+pub(crate) fn lower_case(word: &str) -> String {
+    if word.is_ascii() { word.to_ascii_lowercase() } else { word.to_lowercase() }
 }
 
 /// Where a run of digits ends: `12`, `6.5`, `1,200`; a full stop or comma at the end is not part of it.

@@ -3,8 +3,10 @@
 use crate::text::{Kind, Span, Token};
 use num_rational::Ratio;
 use num_traits::ToPrimitive;
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 use std::fmt;
+use std::sync::LazyLock;
 
 /// An exact fraction of two whole numbers, written `13/2` (or `6` when whole).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -121,11 +123,13 @@ const PARTS: [(&str, i64); 14] = [
 ];
 
 pub(super) fn word_value(word: &str) -> Option<i64> {
-    ONES.iter().find(|(w, _)| *w == word).map(|(_, n)| *n)
+    static ALL: LazyLock<FxHashMap<&str, i64>> = LazyLock::new(|| ONES.into_iter().collect());
+    ALL.get(word).copied()
 }
 
 fn part_value(word: &str) -> Option<i64> {
-    PARTS.iter().find(|(w, _)| *w == word).map(|(_, n)| *n)
+    static ALL: LazyLock<FxHashMap<&str, i64>> = LazyLock::new(|| PARTS.into_iter().collect());
+    ALL.get(word).copied()
 }
 
 /// Reads a number that starts at token `i`.

@@ -2,7 +2,9 @@
 
 use crate::text::Token;
 use num_rational::Ratio;
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
 
 /// What kind of thing was measured.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -152,7 +154,8 @@ impl Unit {
 }
 
 fn by_word(word: &str) -> Option<Unit> {
-    TABLE.iter().find(|r| r.6.contains(&word)).map(|r| r.0)
+    static ALL: LazyLock<FxHashMap<&str, Unit>> = LazyLock::new(|| TABLE.iter().flat_map(|r| r.6.iter().map(|w| (*w, r.0))).collect());
+    ALL.get(word).copied()
 }
 
 /// Reads a unit at token `i`; gives the index after it.

@@ -24,7 +24,8 @@ pub use wanted::{Range, Wanted, wanted};
 /// What the program that trains the reader of talk needs; nobody else.
 pub mod learning {
     pub use super::line::talk::{
-        BUCKETS, Before, DamagedWeights, Heard, Model, Proposal, STEP, TIED, class_id, class_of, classes, hear, propose, soften, stretches,
+        BUCKETS, Before, DamagedWeights, Heard, Model, Proposal, STEP, Said, TIED, Tied, class_id, class_of, classes, hear, propose,
+        reading, soften,
     };
     pub use super::timed_text::sentences;
     pub use super::walk::{before_each, read_walk_by};

@@ -247,6 +247,8 @@ impl OwnWord {
 pub struct Vocabulary {
     components: Vec<Component>,
     pub(super) conditions: Vec<Known>,
+    /// For each component the conditions it may have, by index.
+    about: Vec<Vec<usize>>,
     pub(super) inside: Vec<bool>,
     bad: FxHashSet<String>,
     filler: FxHashSet<String>,
@@ -346,6 +348,11 @@ impl Vocabulary {
     /// Every component.
     pub fn components(&self) -> &[Component] {
         &self.components
+    }
+
+    /// The conditions a component may have, by index.
+    pub(super) fn about(&self, component: usize) -> &[usize] {
+        &self.about[component]
     }
 
     /// The number of a stem; [`UNKNOWN`] for one that stands in no entry.
@@ -569,10 +576,15 @@ impl Vocabulary {
         let inside: Vec<bool> = file.component.iter().map(|c| file.general.inside_components.contains(&c.key)).collect();
         let zone_of = |key: &String| file.part_zones.iter().find(|(_, parts)| parts.contains(key)).map(|(z, _)| *z);
         let component_zone = file.component.iter().map(|c| zone_of(&c.key)).collect();
+        let mut about = vec![vec![]; file.component.len()];
+        for (i, k) in conditions.iter().enumerate() {
+            k.components.iter().for_each(|c: &usize| about[*c].push(i));
+        }
         let (weak, tools) = (stems(&file.general.weak_states), stems(&file.general.tools));
         Vocabulary {
             components: file.component,
             conditions,
+            about,
             inside,
             bad,
             filler,

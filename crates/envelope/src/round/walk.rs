@@ -316,12 +316,11 @@ impl Walker<'_> {
                 continue;
             }
             // A window back over the end of a caption tells again what was noted there.
-            let across = !before.text().is_empty() && !s.text.contains(&p.text);
             let noted = |k: &Kept| index - k.sentence <= CAPTIONS_BACK && k.note.condition.as_deref() == Some(id);
-            if across && self.kept.iter().rev().any(noted) {
+            if p.across && self.kept.iter().rev().any(noted) {
                 continue;
             }
-            let note = self.proposed(p, id, proposals, r);
+            let note = self.proposed(p, id, proposals, r, s);
             let least = if self.summing_up { NEW_IN_SUMMARY } else { self.sure_from };
             if p.p >= least {
                 // What a rule read on the same words without knowing the condition is this.
@@ -353,13 +352,15 @@ impl Walker<'_> {
     }
 
     /// A note from what the weights propose: where, how much and what part, as the rules read the same words.
-    fn proposed(&self, p: &talk::Proposal, id: &str, proposals: &[talk::Proposal], whole: &Reading) -> ReadNote {
+    fn proposed(&self, p: &talk::Proposal, id: &str, proposals: &[talk::Proposal], whole: &Reading, s: &Sentence) -> ReadNote {
         let v = vocabulary();
         let known = &v.conditions[p.class];
-        let r = read_with(&p.text, &self.context, Some(&self.memory));
+        // The whole sentence was read already.
+        let part = (p.text != s.text).then(|| read_with(&p.text, &self.context, Some(&self.memory)));
+        let r = part.as_ref().unwrap_or(whole);
         // Where it is may be said in another part of the sentence than what it is.
         let said = |r: &Reading| r.moved.clone().or_else(|| r.notes.first().map(|n| n.place.clone()));
-        let mut place = said(whole).or_else(|| said(&r)).unwrap_or_else(|| self.context.place.clone());
+        let mut place = said(whole).or_else(|| said(r)).unwrap_or_else(|| self.context.place.clone());
         // What is named has a natural height: weep holes are not on the roof because the wheel stands there.
         let inside = known.zones == [Zone::Inside];
         if inside && place.zone != Zone::Inside {

@@ -6,11 +6,16 @@ use crate::round::vocabulary::{Cue, JOINING, Sense, UNKNOWN, Vocabulary, stem, s
 use crate::site::{Face, Zone};
 use crate::text::{self, Kind, Span, Token};
 use std::borrow::Cow;
+use std::ops::Range;
 
 /// A word or number of the line, ready to be looked up.
 #[derive(Clone)]
 pub(super) struct Item {
     pub(super) stem: String,
+    /// Its number in the vocabulary.
+    pub(super) number: u32,
+    /// It denies what follows.
+    negates: bool,
     pub(super) span: Span,
     /// Part of a measure, a break, or talk that is no finding: never looked up.
     pub(super) closed: bool,
@@ -52,14 +57,22 @@ pub(in crate::round) struct Reader<'a> {
     pub(super) matches: Vec<Match>,
     pub(super) measures: Vec<Found>,
     pub(super) clauses: usize,
-    /// What says that a sentence of talk is of something else than what is here, also where it is not looked up for that.
-    pub(super) asides: Vec<Cue>,
     /// Set when the line is a sentence of talk.
     pub(super) memory: Option<&'a Memory>,
 }
 
 impl<'a> Reader<'a> {
     pub(super) fn new(line: &'a str, context: &'a Context, memory: Option<&'a Memory>) -> Self {
+        let mut r = Reader::looked(line, context, memory);
+        if memory.is_some() {
+            r.mute_talk();
+            r.mute_faces();
+        }
+        r
+    }
+
+    /// The line with everything that stands in it, also what is said of something else than what is here.
+    pub(super) fn looked(line: &'a str, context: &'a Context, memory: Option<&'a Memory>) -> Self {
         let v = vocabulary();
         let tokens = text::tokens(line);
         let measures = measure::scan_tokens(line, &tokens);
@@ -68,6 +81,8 @@ impl<'a> Reader<'a> {
         for (i, t) in tokens.iter().enumerate() {
             let measured = measures.iter().any(|m| !m.idiom && m.span.overlaps(t.span));
             let item = |stem: String, closed: bool, clause: usize, upper: bool| Item {
+                number: v.number(&stem),
+                negates: false,
                 stem,
                 span: t.span,
                 closed,
@@ -93,19 +108,17 @@ impl<'a> Reader<'a> {
                 Kind::Sign(_) => items.push(item(String::new(), true, clause, false)),
             }
         }
-        let mut r = Reader { v, line, context, items, matches: Vec::new(), measures, clauses: clause + 1, asides: Vec::new(), memory };
+        let mut r = Reader { v, line, context, items, matches: Vec::new(), measures, clauses: clause + 1, memory };
         r.mend_heard();
         r.join_split_words();
         r.mend_misspelt(&tokens);
         r.matches = r.all_matches();
+        for m in r.matches.iter().filter(|m| m.sense == Sense::Negation) {
+            r.items[m.first].negates = true;
+        }
         r.join_clauses();
         r.count_things(&tokens);
         r.keep_one_estimate();
-        if memory.is_some() {
-            r.asides = [Cue::Elsewhere, Cue::General, Cue::Conditional, Cue::Pointing].into_iter().filter(|c| r.has(*c)).collect();
-            r.mute_talk();
-            r.mute_faces();
-        }
         r
     }
 
@@ -137,6 +150,7 @@ impl<'a> Reader<'a> {
                 .enumerate()
                 .map(|(k, s)| Item {
                     stem: s.clone(),
+                    number: self.v.number(s),
                     span: if n == meant.len() { self.items[i + k].span } else { whole },
                     sure: HEARD,
                     read_as: Some(meant.join(" ")),
@@ -152,30 +166,40 @@ impl<'a> Reader<'a> {
     /// "sky light", "fly ash": two words that are one in the vocabulary.
     fn join_split_words(&mut self) {
         const SHORTEST: usize = 7;
-        let mut i = 0;
+        let (mut i, mut word) = (0, String::new());
         while i + 1 < self.items.len() {
             let (a, b) = (&self.items[i], &self.items[i + 1]);
             let might = !a.closed
                 && !b.closed
                 && a.clause == b.clause
                 && a.span.end - a.span.start + b.span.end - b.span.start >= SHORTEST
-                && !(self.v.knows(&a.stem) && self.v.knows(&b.stem));
-            let word = if might { format!("{}{}", self.surface(a), self.surface(b)).to_lowercase() } else { String::new() };
-            let joined = stem(&word);
-            let fits = might && word.chars().all(char::is_alphabetic) && self.v.knows(&joined);
-            if fits {
-                let span = a.span.join(b.span);
-                let one = Item { stem: joined, span, sure: JOINED, read_as: Some(word), ..a.clone() };
-                self.items.splice(i..i + 2, [one]);
-            }
+                && (a.number == UNKNOWN || b.number == UNKNOWN);
             i += 1;
+            if !might {
+                continue;
+            }
+            word.clear();
+            word.extend([self.surface(a), self.surface(b)]);
+            if !word.bytes().all(|c| c.is_ascii_lowercase()) {
+                word = word.to_lowercase();
+            }
+            let joined = stem(&word);
+            let number = self.v.number(&joined);
+            if number != UNKNOWN && word.chars().all(char::is_alphabetic) {
+                let span = a.span.join(b.span);
+                let one = Item { stem: joined, number, span, sure: JOINED, read_as: Some(word.clone()), ..a.clone() };
+                self.items.splice(i - 1..=i, [one]);
+            }
         }
     }
 
     fn mend_misspelt(&mut self, tokens: &[Token]) {
         for i in 0..self.items.len() {
             let item = &self.items[i];
-            let Some(word) = tokens[item.token].word().filter(|_| !item.closed && item.read_as.is_none()) else { continue };
+            if item.closed || item.number != UNKNOWN || item.read_as.is_some() {
+                continue;
+            }
+            let Some(word) = tokens[item.token].word() else { continue };
             // Names keep their capital in the middle of a sentence.
             let name = item.upper && i > 0;
             let own = self.context.own_words.iter().any(|o| stems_of(&o.said).contains(&item.stem));
@@ -187,6 +211,7 @@ impl<'a> Reader<'a> {
                 let item = &mut self.items[i];
                 item.sure = if slips == 1 { ONE_SLIP } else { TWO_SLIPS };
                 item.read_as = Some(meant.clone());
+                item.number = self.v.number(&meant);
                 item.stem = meant;
             }
         }
@@ -203,7 +228,7 @@ impl<'a> Reader<'a> {
     }
 
     fn all_matches(&self) -> Vec<Match> {
-        let stems: Vec<u32> = self.items.iter().map(|i| if i.closed { UNKNOWN } else { self.v.number(&i.stem) }).collect();
+        let stems: Vec<u32> = self.items.iter().map(|i| if i.closed { UNKNOWN } else { i.number }).collect();
         let own: Vec<(Vec<String>, Sense)> = self
             .context
             .own_words
@@ -289,31 +314,42 @@ impl<'a> Reader<'a> {
         });
     }
 
-    fn clause_at(&self, span: Span) -> usize {
+    pub(super) fn clause_at(&self, span: Span) -> usize {
         self.items.iter().find(|i| i.span.overlaps(span)).map_or(0, |i| i.clause)
     }
 
-    /// Talk that is no finding keeps its words and gives no notes: what is done in general, elsewhere, or only in thought.
-    fn mute_talk(&mut self) {
-        let at = |cue: Cue| self.matches.iter().filter(move |m| m.sense == Sense::Cue(cue)).map(|m| m.first);
+    /// From which clause on what these bytes say is no finding: what is done in general, elsewhere, or only in thought, or is asked.
+    pub(super) fn aside_from(&self, bytes: &Range<usize>, question: bool) -> Option<usize> {
+        let begin = self.items.partition_point(|i| i.span.start < bytes.start);
+        let items = &self.items[begin..begin + self.items[begin..].partition_point(|i| i.span.start < bytes.end)];
+        let (first, last) = (items.first()?, items.last()?);
+        let matches = || self.matches.iter().filter(|m| m.first >= begin && m.first + m.len <= begin + items.len());
+        let at = |cue: Cue| matches().filter(move |m| m.sense == Sense::Cue(cue)).map(|m| m.first);
         let last_pointing = at(Cue::Pointing).max();
-        let question = self.line.trim_end().ends_with('?');
         let elsewhere = at(Cue::Elsewhere).next().is_some();
         let general = at(Cue::General).min().filter(|g| last_pointing.is_none_or(|p| p < *g));
         let thought = at(Cue::Conditional).min().filter(|c| last_pointing.is_none_or(|p| p < *c));
         const ASKING: [&str; 14] = ["what", "is", "are", "was", "did", "do", "who", "where", "can", "could", "how", "why", "doe", "would"];
-        let asks = self.items.first().is_some_and(|i| ASKING.contains(&i.stem.as_str()));
-        let named = self.matches.iter().any(|m| matches!(m.sense, Sense::Component(_)) && self.items[m.first].clause == 0);
-        let tools = self.items.iter().any(|i| self.v.is_tool(&i.stem)) && !named && self.matches.iter().any(|m| m.sense == Sense::Praise);
-        let from = if question && (asks || self.clauses < 3) || elsewhere || general.is_some() || tools {
-            Some(0)
+        let asks = || ASKING.contains(&first.stem.as_str());
+        let named = || matches().any(|m| matches!(m.sense, Sense::Component(_)) && self.items[m.first].clause == first.clause);
+        let tools = || matches().any(|m| m.sense == Sense::Praise) && items.iter().any(|i| self.v.is_tool(&i.stem)) && !named();
+        // The sign behind a question begins a clause as well.
+        let clauses = last.clause + 2 - first.clause;
+        if question && (clauses < 3 || asks()) || elsewhere || general.is_some() || tools() {
+            Some(first.clause)
         } else if question {
             // "painted over, though?" asks only about the last thing
-            Some(self.clauses.saturating_sub(3).max(1))
+            Some(last.clause.saturating_sub(1).max(first.clause + 1))
         } else {
             thought.map(|c| self.items[c].clause)
-        };
-        let Some(from) = from else { return };
+        }
+    }
+
+    /// Talk that is no finding keeps its words and gives no notes.
+    fn mute_talk(&mut self) {
+        let question = self.line.trim_end().ends_with('?');
+        let elsewhere = self.has(Cue::Elsewhere);
+        let Some(from) = self.aside_from(&(0..self.line.len()), question) else { return };
         for item in self.items.iter_mut().filter(|i| i.clause >= from) {
             item.closed = true;
         }
@@ -330,7 +366,7 @@ impl<'a> Reader<'a> {
     }
 
     /// A word that says where says nothing of how it is: "on to the right side" is no praise. "Right then" says neither.
-    fn mute_faces(&mut self) {
+    pub(super) fn mute_faces(&mut self) {
         const AFTER: [&str; 7] = ["then", "so", "okay", "well", "now", "ok", "let"];
         if self.items.first().is_some_and(|i| i.stem == "right") && self.items.get(1).is_some_and(|i| AFTER.contains(&i.stem.as_str())) {
             self.items[0].closed = true;
@@ -398,10 +434,16 @@ impl<'a> Reader<'a> {
 
     /// "no cracks", "not torn": something bad that is denied just before.
     pub(super) fn denied(&self, m: &Match) -> bool {
+        self.denying(m).is_some()
+    }
+
+    /// The word that denies something bad just behind it.
+    pub(super) fn denying(&self, m: &Match) -> Option<usize> {
         const REACH: usize = 2;
-        (m.first.saturating_sub(REACH)..m.first).any(|j| {
-            self.items[j].clause == self.items[m.first].clause && self.matches.iter().any(|n| n.first == j && n.sense == Sense::Negation)
-        }) && self.items[m.first..m.first + m.len].iter().any(|i| self.v.is_bad(&i.stem))
+        let clause = self.items[m.first].clause;
+        let negates = |j: &usize| self.items[*j].clause == clause && self.items[*j].negates && !self.items[*j].closed;
+        let by = (m.first.saturating_sub(REACH)..m.first).rev().find(negates)?;
+        self.items[m.first..m.first + m.len].iter().any(|i| self.v.is_bad(&i.stem)).then_some(by)
     }
 
     /// The words that take something back, and where they stand.

@@ -3,7 +3,7 @@
 use super::reader::{Match, Reader};
 use crate::round::vocabulary::Sense;
 use crate::site::Zone;
-use std::collections::HashMap;
+use rustc_hash::FxHashMap;
 
 const ALONE: f64 = 16.0;
 const PHRASE: f64 = 9.0;
@@ -107,18 +107,14 @@ impl Reader<'_> {
             Sense::Covering(c) if self.in_clause(m, clause) => Some(c),
             _ => None,
         });
-        let mut tallies: HashMap<usize, Tally> = HashMap::new();
+        let mut tallies: FxHashMap<usize, Tally> = FxHashMap::default();
         let mut praised = false;
         for m in self.matches.iter().filter(|m| self.in_clause(m, clause)) {
-            let denied = self.denied(m);
-            let targets = |c: usize| -> Vec<usize> {
-                if denied && !self.v.conditions[c].good { self.v.conditions[c].right.clone() } else { vec![c] }
-            };
-            let (found, weight) = match m.sense {
-                Sense::Alone(c) => (targets(c), ALONE + m.len as f64),
-                Sense::Phrase(c) if m.len > 1 => (targets(c), PHRASE + PHRASE_WORD * m.len as f64),
-                Sense::Phrase(c) => (targets(c), SINGLE_WORD_PHRASE),
-                Sense::State(c) => (targets(c), 0.0),
+            let (said, weight) = match &m.sense {
+                Sense::Alone(c) => (c, ALONE + m.len as f64),
+                Sense::Phrase(c) if m.len > 1 => (c, PHRASE + PHRASE_WORD * m.len as f64),
+                Sense::Phrase(c) => (c, SINGLE_WORD_PHRASE),
+                Sense::State(c) => (c, 0.0),
                 Sense::Praise => {
                     // "Okay, so" praises nothing.
                     let opens = m.first == 0 || self.items[m.first - 1].clause != self.items[m.first].clause;
@@ -134,7 +130,10 @@ impl Reader<'_> {
                 }
                 _ => continue,
             };
-            for c in found {
+            let denied = self.denied(m);
+            let of = &self.v.conditions[*said];
+            let found = if denied && !of.good { &of.right[..] } else { std::slice::from_ref(said) };
+            for c in found.iter().copied() {
                 // A word that names the part is no fault of it: "slab" alone says nothing of a slab.
                 let k = &self.v.conditions[c];
                 let names_part = matches!(m.sense, Sense::Phrase(_))
@@ -155,8 +154,8 @@ impl Reader<'_> {
                 t.distinct |= match m.sense {
                     Sense::Alone(_) => true,
                     Sense::Phrase(_) => {
-                        let stems: Vec<u32> = self.items[m.first..m.first + m.len].iter().map(|i| self.v.number(&i.stem)).collect();
-                        m.len > 1 && !self.v.is_shared(&stems)
+                        let stems = || self.items[m.first..m.first + m.len].iter().map(|i| i.number).collect::<Vec<u32>>();
+                        m.len > 1 && !self.v.is_shared(&stems())
                     }
                     _ => false,
                 };
