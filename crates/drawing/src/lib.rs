@@ -22,7 +22,7 @@ pub use flat::{FlatState, flat_hour_svg, flat_svg};
 pub use floor::floor_svg;
 pub use ground::{GroundOver, ground_svg, transect_svg};
 pub use laps::laps_svg;
-pub use marks::marks_svg;
+pub use marks::{mark_svg, marks_svg};
 pub use moisture::{drying_svg, moisture_svg, rooms_svg, seen_from};
 pub use palette::{Look, TONES, Tone, css_tones, tokens, typst_tones};
 pub use rain::{flow_svg, section_svg};

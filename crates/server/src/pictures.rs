@@ -9,8 +9,9 @@ use crate::keep::{one, take_out};
 use account::Case;
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
+use drawing::mark_svg;
 use envelope::job::{Job, SHORT_TEXT};
-use envelope::round::{Note, PictureMark, Proposal, Range, propose};
+use envelope::round::{MOST_MARKS, Note, PictureMark, Proposal, Range, propose};
 use envelope::site::Place;
 use ledger::{Blob, Change, Composed, Kind, Now, Picture, Record, Stored};
 use picture::{Known, ingest, orientation};
@@ -20,7 +21,27 @@ use utoipa_actix_web::service_config::ServiceConfig;
 use uuid::Uuid;
 
 pub(crate) fn configure(cfg: &mut ServiceConfig<'_>) {
-    cfg.service(attach).service(save_picture).service(remove_picture).service(show_picture);
+    cfg.service(attach).service(save_picture).service(remove_picture).service(show_picture).service(draw_marks);
+}
+
+/// Marks to be laid over a picture, and its size in pixels.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct MarksWanted {
+    marks: Vec<PictureMark>,
+    width: u32,
+    height: u32,
+}
+
+/// The marks as they are printed, each by itself, also before they are kept and while one is not whole yet.
+#[utoipa::path(tag = "pictures", request_body = MarksWanted, responses((status = 200, body = Vec<String>), (status = 422, body = ApiError)))]
+#[post("/marks")]
+pub(crate) async fn draw_marks(wanted: web::Json<MarksWanted>) -> Result<web::Json<Vec<String>>, ApiError> {
+    let MarksWanted { marks, width, height } = wanted.into_inner();
+    if marks.len() > MOST_MARKS {
+        return Err(ApiError::field("marks", format!("A picture takes at most {MOST_MARKS} marks. Take some off.")));
+    }
+    Ok(web::Json(marks.iter().map(|m| mark_svg(m, width, height)).collect()))
 }
 
 /// What comes with a picture's bytes.

@@ -137,6 +137,9 @@ export const ask = {
 	history: (job: string) => queries.queryOptions("get", "/jobs/{job}/history", { params: { path: { job } } }),
 	reading: (line: string, place: Place, front: number | null, own_words: Schemas["OwnWord"][]) =>
 		queries.queryOptions("post", "/calc/note", { body: { line, place, front, own_words } }, { ...forever, gcTime: 60_000 }),
+	/** Each mark on a picture, drawn. */
+	marks: (marks: Schemas["PictureMark"][], width: number, height: number) =>
+		queries.queryOptions("post", "/marks", { body: { marks, width, height } }, { ...previous, gcTime: 60_000, retry: false }),
 	report: (job: string, version: number, query: ReportWanted) =>
 		queryOptions({
 			queryKey: ["report", job, version, query],

@@ -3,6 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
+import { standing } from "../../parts/draft/keeper";
 import { JOB, json, serve, show } from "../../testing";
 import { Brief } from "./Brief";
 
@@ -29,9 +30,9 @@ function opened(brief: object, answer?: (body: Job) => Response | undefined) {
 		},
 	});
 	const outlet = { job: { id: JOB, rev, body: { name: "Heron", brief } }, asks: "Why are we here?" } as unknown as JobView;
-	show(<Brief />, { outlet });
+	const page = show(<Brief />, { outlet });
 	const briefs = () => sent.filter((s) => s.to.startsWith("PUT")).map((s) => (s.body as { body: Job }).body.brief);
-	return { last: () => briefs().at(-1) };
+	return { last: () => briefs().at(-1), leave: () => page.unmount(), again: () => show(<Brief />, { outlet }) };
 }
 
 const field = (name: string) => screen.findByRole<HTMLInputElement>("textbox", { name });
@@ -121,4 +122,23 @@ it("two fields typed in one breath are both in what is kept", async () => {
 	await user.type(await field("Who receives the report"), "the owner");
 	await user.click(await screen.findByRole("checkbox", { name: /Keep the location/ }));
 	await waitFor(() => expect(last()).toMatchObject({ weather: "rain since dawn", recipient: "the owner", keep_location: true }));
+});
+
+it("what is half typed is there again when one comes back to the brief, and until then not everything is kept", async () => {
+	const user = userEvent.setup();
+	const { last, leave, again } = opened({ front_faces: 90 });
+	const front = await field("Front faces");
+	await user.clear(front);
+	await user.type(front, "20 E of");
+	expect(standing()).toBe("refused");
+	leave();
+	expect(standing()).toBe("refused");
+	again();
+	const there = await field("Front faces");
+	expect(there.value).toBe("20 E of");
+	expect(there.getAttribute("aria-invalid")).toBe("true");
+	await user.clear(there);
+	await user.type(there, "S");
+	await waitFor(() => expect(last()?.front_faces).toBe(180));
+	await waitFor(() => expect(standing()).toBe("kept"));
 });

@@ -9,6 +9,7 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Rule, Soft, Stack } from "../../design/layout";
 import { size } from "../../design/tokens";
 import { Clashes } from "../../parts/draft/Clashes";
+import { halfTyped, typeHalf } from "../../parts/draft/keeper";
 import { useDraft } from "../../parts/draft/useDraft";
 import { OfBuilding } from "../../parts/OfBuilding";
 
@@ -39,8 +40,9 @@ function whole(text: string): number | null | undefined {
 	return /^\d+$/.test(text.trim()) ? Number(text) : undefined;
 }
 
-/** A field whose text may not be a value yet: kept as typed, sent only when it is one. */
+/** A field whose text may not be a value yet: it stays as typed, also while the bench is left, and is sent only when it is one. */
 function Typed({
+	job,
 	label,
 	value,
 	read,
@@ -49,6 +51,7 @@ function Typed({
 	wrong,
 	refused,
 }: {
+	job: string;
 	label: string;
 	value: string;
 	read: (text: string) => number | null | undefined;
@@ -58,7 +61,8 @@ function Typed({
 	/** What the server says of the value. */
 	refused?: string | undefined;
 }) {
-	const [text, setText] = useState(value);
+	const name = `${job} brief ${label}`;
+	const [text, setText] = useState(halfTyped(name) ?? value);
 	const parsed = read(text);
 	// Another value than the one that was typed here came from elsewhere: it is shown. What is half typed stays.
 	const [shown, setShown] = useState(value);
@@ -75,6 +79,7 @@ function Typed({
 			onChange={(t) => {
 				setText(t);
 				const v = read(t);
+				typeHalf(name, v === undefined ? t : null);
 				if (v !== undefined) onChange(v);
 			}}
 		/>
@@ -155,6 +160,7 @@ export function Brief() {
 			<Rule />
 			<Columns>
 				<Typed
+					job={job}
 					label="Front faces"
 					value={point(b.front_faces)}
 					read={direction}
@@ -167,6 +173,7 @@ export function Brief() {
 					wrong="Type degrees from 0 to 360, or a point such as SSW."
 				/>
 				<Typed
+					job={job}
 					label="Driving rain comes from"
 					value={point(b.driving_rain_from)}
 					read={direction}
@@ -175,6 +182,7 @@ export function Brief() {
 					wrong="Type degrees from 0 to 360, or a point such as SW."
 				/>
 				<Typed
+					job={job}
 					label="Year built"
 					value={b.year_built?.toString() ?? ""}
 					read={whole}
@@ -183,6 +191,7 @@ export function Brief() {
 					refused={error("year_built")}
 				/>
 				<Typed
+					job={job}
 					label="Storeys"
 					value={b.storeys?.toString() ?? ""}
 					read={whole}

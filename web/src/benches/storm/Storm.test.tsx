@@ -64,7 +64,7 @@ function page(storm: Visit, rev: number, said: unknown[] = []) {
 	};
 }
 
-function server(start: Visit, said: (s: Visit) => unknown[] = () => []) {
+function server(start: Visit, said: (s: Visit) => unknown[] = () => [], more: Parameters<typeof serve>[0] = {}) {
 	let kept = start;
 	let rev = 1;
 	const path = `/jobs/${JOB}/storm`;
@@ -77,6 +77,7 @@ function server(start: Visit, said: (s: Visit) => unknown[] = () => []) {
 			rev += 1;
 			return { id: JOB, rev, body: kept };
 		},
+		...more,
 	});
 	return () => kept;
 }
@@ -128,4 +129,44 @@ it("a count told on the round is offered for the square that waits, and goes now
 	await waitFor(() => expect(kept().squares?.[1]).toMatchObject({ counted: true, unplaced: 8, largest: "an inch" }));
 	expect(kept().squares?.[0]).toMatchObject({ counted: true, unplaced: 2 });
 	await waitFor(() => expect(screen.queryByRole("button", { name: "Count it in Q2" })).toBeNull());
+});
+
+it("what is typed while the weather office is asked stays, and a storm of a day that is there is not doubled", async () => {
+	const user = userEvent.setup();
+	const storm = (on: string, hail_mm: number) => ({ on, hail_mm, gust_m_s: null, from_deg: null, km: 2 });
+	let tell = (_: unknown) => {};
+	const kept = server(
+		{ events: [{ id: "E1", ...storm("2026-04-02", 12) }], squares: [square("Q1")] } as unknown as Visit,
+		() => [],
+		{
+			[`GET /jobs/${JOB}/storm/events`]: () => new Promise((r) => (tell = r)),
+		},
+	);
+	show(<Storm />, { outlet: { ...view, job: { id: JOB, body: { brief: {} } } } });
+	await user.click(await screen.findByRole("tab", { name: "Which storm" }));
+	await user.click(await screen.findByRole("button", { name: /^Ask the weather office/ }));
+	await user.click(screen.getByText(/^Dated pictures and statements/));
+	await user.click(screen.getByRole("button", { name: "Add a picture or statement" }));
+	await user.type(await screen.findByRole("textbox", { name: "Who says so" }), "the neighbour");
+	tell({ storms: [storm("2026-04-02", 40), storm("2026-06-11", 25)], source: "Simulated office", words: "Two storms." });
+	await waitFor(() => expect(kept().events?.length).toBe(2));
+	expect(kept().events?.map((e) => [e.id, e.on, e.hail_mm])).toEqual([
+		["E1", "2026-04-02", 12],
+		["E2", "2026-06-11", 25],
+	]);
+	expect(kept().events_source).toBe("Simulated office");
+	expect(kept().dated?.[0]?.source).toBe("the neighbour");
+	expect(screen.getByRole<HTMLInputElement>("textbox", { name: "Who says so" }).value).toBe("the neighbour");
+});
+
+it("an office that cannot be reached changes nothing and says so", async () => {
+	const user = userEvent.setup();
+	const kept = server({ events: [], squares: [square("Q1")] } as unknown as Visit);
+	show(<Storm />, { outlet: { ...view, job: { id: JOB, body: { brief: {} } } } });
+	await user.click(await screen.findByRole("tab", { name: "Which storm" }));
+	const ask = await screen.findByRole("button", { name: /^Ask the weather office/ });
+	await user.click(ask);
+	await waitFor(() => expect(ask.textContent).toMatch(/^Ask the weather office/));
+	expect((await screen.findAllByText(/not reached|server/i)).length).toBeGreaterThan(0);
+	expect(kept().events).toEqual([]);
 });

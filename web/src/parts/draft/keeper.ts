@@ -279,11 +279,25 @@ export function keeperOf<T>(key: string, make: () => Keeper<T>): Keeper<T> {
 	return keeper;
 }
 
+// Text of fields that is no value yet, "20 E of" for a direction: there is nothing to send, and it is not kept.
+const halves = new Map<string, string>();
+
+/** What is half typed in a field, or null. */
+export const halfTyped = (field: string): string | null => halves.get(field) ?? null;
+
+/** Remembers what is half typed in a field, wherever the page moves on to, until it is a value or is put right. */
+export function typeHalf(field: string, text: string | null) {
+	if (text === halfTyped(field)) return;
+	if (text === null) halves.delete(field);
+	else halves.set(field, text);
+	for (const w of watchers) w();
+}
+
 const RANK: Standing[] = ["kept", "typed", "saving", "refused", "waiting", "clash"];
 
 /** How everything that is edited stands: the worst of it. */
 export function standing(): Standing {
-	let worst = 0;
+	let worst = halves.size > 0 ? RANK.indexOf("refused") : 0;
 	for (const k of keepers.values()) worst = Math.max(worst, RANK.indexOf(k.read().standing));
 	return RANK[worst] ?? "kept";
 }
@@ -303,4 +317,5 @@ export function allBack() {
 /** Forgets everything: between tests. */
 export function forgetAll() {
 	keepers.clear();
+	halves.clear();
 }

@@ -1,10 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import styled from "styled-components";
-import type { PictureMark } from "../../api/queries";
+import { ask, type PictureMark } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Field } from "../../design/fields";
 import { Row, Soft, Stack } from "../../design/layout";
-import { font, hairline, tone } from "../../design/tokens";
+import { hairline, tone } from "../../design/tokens";
 
 const Frame = styled.div`
 	position: relative;
@@ -14,7 +15,6 @@ const Frame = styled.div`
 	img { display: block; max-width: 100%; max-height: 56vh; width: auto; height: auto; }
 	svg { position: absolute; inset: 0; width: 100%; height: 100%; touch-action: none; cursor: crosshair; }
 	g:focus { outline: 3px solid ${tone.copper}; }
-	text { font-family: ${font.text}; font-weight: 700; }
 `;
 
 type Shape = PictureMark["shape"];
@@ -28,74 +28,21 @@ const SHAPES: [Shape, string][] = [
 const NAMES = Object.fromEntries(SHAPES) as Record<Shape, string>;
 const inside = (v: number) => Math.min(1, Math.max(0, v));
 
-function Drawn({ mark, w, h }: { mark: PictureMark; w: number; h: number }) {
+/** A mark as it is printed; until that has come, where it goes. */
+function Drawn({ mark, svg, w, h }: { mark: PictureMark; svg: string | undefined; w: number; h: number }) {
+	// biome-ignore lint/security/noDangerouslySetInnerHtml: drawn by our own server, which escapes what was typed
+	if (svg !== undefined) return <g dangerouslySetInnerHTML={{ __html: svg }} />;
+	const [x1 = 0, y1 = 0] = mark.from;
+	const [x2 = 0, y2 = 0] = mark.to;
 	const unit = Math.max(w, h) / 200;
-	const [x1, y1, x2, y2] = [mark.from[0] ?? 0, mark.from[1] ?? 0, mark.to[0] ?? 0, mark.to[1] ?? 0].map(
-		(v, i) => v * (i % 2 ? h : w),
-	) as [number, number, number, number];
-	const angle = Math.atan2(y2 - y1, x2 - x1);
-	const end = (turn: number, length: number): Point => [
-		x2 - length * Math.cos(angle + turn),
-		y2 - length * Math.sin(angle + turn),
-	];
-	const tick = (x: number, y: number) => {
-		const [dx, dy] = [-Math.sin(angle) * 3 * unit, Math.cos(angle) * 3 * unit];
-		return `M${x - dx} ${y - dy}L${x + dx} ${y + dy}`;
-	};
-	const both = (draw: (stroke: string, width: number) => React.ReactNode) => (
-		<>
-			{draw("#FBFAF7", 3 * unit)}
-			{draw("#9A4B1F", 1.5 * unit)}
-		</>
-	);
-	const at: Point =
-		mark.shape === "line"
-			? [(x1 + x2) / 2, (y1 + y2) / 2 - 2.5 * unit]
-			: mark.shape === "ring"
-				? [Math.min(x1, x2), Math.min(y1, y2) - 2 * unit]
-				: [x1, y1];
 	return (
-		<>
-			{mark.shape === "ring" &&
-				both((stroke, width) => (
-					<ellipse
-						cx={(x1 + x2) / 2}
-						cy={(y1 + y2) / 2}
-						rx={Math.max(unit, Math.abs(x2 - x1) / 2)}
-						ry={Math.max(unit, Math.abs(y2 - y1) / 2)}
-						fill="none"
-						stroke={stroke}
-						strokeWidth={width}
-					/>
-				))}
-			{mark.shape === "arrow" &&
-				both((stroke, width) => (
-					<path
-						d={`M${x1} ${y1}L${x2} ${y2}M${end(0.45, 5 * unit).join(" ")}L${x2} ${y2}L${end(-0.45, 5 * unit).join(" ")}`}
-						fill="none"
-						stroke={stroke}
-						strokeWidth={width}
-						strokeLinecap="round"
-					/>
-				))}
-			{mark.shape === "line" &&
-				both((stroke, width) => (
-					<path d={`M${x1} ${y1}L${x2} ${y2}${tick(x1, y1)}${tick(x2, y2)}`} fill="none" stroke={stroke} strokeWidth={width} />
-				))}
-			{mark.text && (
-				<text
-					x={at[0]}
-					y={Math.max(7 * unit, at[1])}
-					fontSize={7 * unit}
-					fill="#9A4B1F"
-					stroke="#FBFAF7"
-					strokeWidth={2 * unit}
-					paintOrder="stroke"
-				>
-					{mark.text}
-				</text>
-			)}
-		</>
+		<path
+			d={`M${x1 * w} ${y1 * h}L${x2 * w} ${y2 * h}`}
+			stroke={tone.copper}
+			strokeWidth={1.5 * unit}
+			strokeDasharray={`${2 * unit}`}
+			strokeLinecap="round"
+		/>
 	);
 }
 
@@ -119,6 +66,8 @@ export function Marks({
 	const [draft, setDraft] = useState<PictureMark | null>(null);
 	const [words, setWords] = useState("");
 	const svg = useRef<SVGSVGElement>(null);
+	const all = draft ? [...marks, draft] : marks;
+	const drawn = useQuery({ ...ask.marks(all, width, height), enabled: all.length > 0 }).data ?? [];
 	const where = (e: React.PointerEvent): Point => {
 		const box = svg.current?.getBoundingClientRect();
 		return box ? [inside((e.clientX - box.left) / box.width), inside((e.clientY - box.top) / box.height)] : [0, 0];
@@ -177,10 +126,10 @@ export function Marks({
 								e.preventDefault();
 							}}
 						>
-							<Drawn mark={m} w={width} h={height} />
+							<Drawn mark={m} svg={drawn[i]} w={width} h={height} />
 						</g>
 					))}
-					{draft && <Drawn mark={draft} w={width} h={height} />}
+					{draft && <Drawn mark={draft} svg={drawn[marks.length]} w={width} h={height} />}
 				</svg>
 			</Frame>
 			<Row $gap={6}>

@@ -24,7 +24,7 @@ function Open({ view, record, onClose }: { view: JobView; record: PictureRecord;
 	const kept = { value: said(p), rev: record.rev };
 	const editing = useDraft<Schemas["PictureChange"]>(job, `picture ${id}`, kept, savePicture(job, id));
 	const { draft, standing } = editing;
-	const set = (change: Partial<Schemas["PictureChange"]>) => editing.type({ ...draft, ...change });
+	const set = (change: Partial<Schemas["PictureChange"]>) => editing.type((now) => ({ ...now, ...change }));
 	const remove = useDeletePicture(job);
 	const keepAndClose = useClosing(editing, onClose);
 	const facts = [
