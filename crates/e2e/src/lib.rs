@@ -8,6 +8,7 @@ use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 use tempfile::TempDir;
 use thirtyfour::prelude::*;
+use tokio::sync::OnceCell;
 use tokio::time::sleep;
 
 /// How long something may take to appear before a test gives up: generous, because it is never a measurement.
@@ -32,6 +33,46 @@ impl Drop for Running {
     }
 }
 
+/// The data of the demo jobs as the program makes them: each test has a copy.
+static DEMO: OnceCell<PathBuf> = OnceCell::const_new();
+
+/// The demo jobs are made anew for each program that is tested, and once for all its tests: that takes seconds.
+async fn demo_data() -> Result<PathBuf> {
+    let built = std::fs::metadata(program()?)?.modified()?.duration_since(std::time::UNIX_EPOCH)?.as_nanos();
+    let all = program()?.parent().and_then(Path::parent).context("the program stands in target/debug")?.join("e2e");
+    std::fs::create_dir_all(&all)?;
+    let there = all.join(format!("demo-{built}"));
+    if there.is_dir() {
+        return Ok(there);
+    }
+    for old in std::fs::read_dir(&all)?.flatten().filter(|e| e.file_name().to_string_lossy().starts_with("demo-")) {
+        std::fs::remove_dir_all(old.path())?;
+    }
+    let mut server = Server { process: None, data: TempDir::new_in(&all)?, address: String::new() };
+    server.run("demo", "0").await?;
+    server.stop();
+    // It is there only when it is whole; another that was quicker made the same.
+    let _ = std::fs::rename(server.data.path().join("data"), &there);
+    if !there.is_dir() {
+        bail!("The demo data could not be put by at {}.", there.display());
+    }
+    Ok(there)
+}
+
+fn copy(from: &Path, to: &Path) -> Result<()> {
+    std::fs::create_dir_all(to)?;
+    for entry in std::fs::read_dir(from)? {
+        let entry = entry?;
+        let there = to.join(entry.file_name());
+        if entry.file_type()?.is_dir() {
+            copy(&entry.path(), &there)?;
+        } else {
+            std::fs::copy(entry.path(), there)?;
+        }
+    }
+    Ok(())
+}
+
 /// A server on a free port with a data folder of its own.
 pub struct Server {
     process: Option<Running>,
@@ -47,8 +88,10 @@ impl Server {
     /// # Errors
     /// When the program cannot be started or does not say that it is ready.
     pub async fn start(demo: bool) -> Result<Server> {
-        let data = TempDir::new()?;
-        let mut server = Server { process: None, data, address: String::new() };
+        let mut server = Server { process: None, data: TempDir::new()?, address: String::new() };
+        if demo {
+            copy(DEMO.get_or_try_init(demo_data).await?, &server.data.path().join("data"))?;
+        }
         server.run(if demo { "demo" } else { "serve" }, "0").await?;
         Ok(server)
     }

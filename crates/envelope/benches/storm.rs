@@ -57,6 +57,7 @@ fn which_of_so_many(bencher: Bencher, storms: usize) {
         looked_at: 9.29,
     };
     let input = WhichStormInput {
+        units: envelope::measure::Units::Metric,
         events: (0..storms).map(event).collect(),
         visit,
         slopes: (0..4).map(side).collect(),

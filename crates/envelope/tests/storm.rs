@@ -2,6 +2,7 @@
 
 use envelope::calc::run;
 use envelope::job::Brief;
+use envelope::measure::Units;
 use envelope::practice::Practice;
 use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::record::Roof;
@@ -109,7 +110,7 @@ proptest! {
         }).collect();
         let side = |name: &str, deg: f64, count| StormSide { name: name.into(), faces_deg: Some(deg), pitch: Some(0.8), count, looked_at: 1.0 };
         let out = which_storm(&WhichStormInput {
-            events, visit, slopes: vec![side("n", 0.0, n), side("s", 180.0, s)], metals: vec![], largest_mm: Some(mm), fresh, oxidised: old,
+            units: Units::Metric, events, visit, slopes: vec![side("n", 0.0, n), side("s", 180.0, s)], metals: vec![], largest_mm: Some(mm), fresh, oxidised: old,
             covering_age: Some([3.0, 5.0, 8.0]), dated: vec![Dated { on: jiff::civil::date(2025, 1, 1), there: false, source: String::new() }], crease_from_deg: Some(40.0),
             spatter_from_deg: spatter,
         }).unwrap();
@@ -132,6 +133,7 @@ fn a_storm_is_told_by_where_how_large_and_how_fresh() {
     };
     let side = |name: &str, deg: f64, count| StormSide { name: name.into(), faces_deg: Some(deg), pitch: Some(0.8), count, looked_at: 1.0 };
     let base = WhichStormInput {
+        units: Units::Metric,
         events: vec![
             event("E1", jiff::civil::date(2026, 10, 7), Some(28.0), 225.0),
             event("E2", jiff::civil::date(2024, 6, 2), Some(12.0), 20.0),

@@ -9,6 +9,7 @@ export type UnitsKey = Schemas["Units"];
 const FOOT = 0.3048;
 const INCH = 0.0254;
 const GALLON = 3.785411784;
+const MILE = 1609.344;
 
 const fixed = (value: number, digits: number) => {
 	const text = value.toFixed(digits);
@@ -72,6 +73,36 @@ export function shownIn(units: UnitsKey) {
 		rainDepth: (mm: number) => show(`${fixed(mm, 0)} mm`, `${fixed(mm / 25.4, 2)} in`),
 		/** Metres a second. */
 		speed: (mS: number) => show(`${fixed(mS, 1)} m/s`, `${fixed(mS / FOOT, 1)} ft/s`),
+		/** A gust, metres a second. */
+		gust: (mS: number) => show(`${fixed(mS, 0)} m/s`, `${fixed((mS * 3600) / MILE, 0)} mph`),
+		/** How far off, kilometres. */
+		far: (km: number) => show(`${fixed(km, 0)} km`, `${fixed((km * 1000) / MILE, 0)} mi`),
+		/** Degrees Celsius. */
+		temperature: (c: number, digits: number) => show(`${fixed(c, digits)} °C`, `${fixed(c * 1.8 + 32, digits)} °F`),
+	};
+}
+
+/** How a number is typed in each system: kept = (typed - zero) / per. */
+const TYPED = {
+	temperature: { metric: { name: "°C", per: 1, zero: 0 }, us: { name: "°F", per: 1.8, zero: 32 } },
+	millimetres: { metric: { name: "mm", per: 1, zero: 0 }, us: { name: "inches", per: 1 / 25.4, zero: 0 } },
+	metres: { metric: { name: "metres", per: 1, zero: 0 }, us: { name: "inches", per: 1 / INCH, zero: 0 } },
+	gust: { metric: { name: "m/s", per: 1, zero: 0 }, us: { name: "mph", per: 3600 / MILE, zero: 0 } },
+	far: { metric: { name: "km", per: 1, zero: 0 }, us: { name: "miles", per: 1000 / MILE, zero: 0 } },
+} as const;
+
+export type TypedKind = keyof typeof TYPED;
+
+/** A number in the reader's first unit: what stands in its field, and what is kept of what is typed there. */
+export function typedIn(units: UnitsKey, kind: TypedKind) {
+	const { name, per, zero } = TYPED[kind][units.startsWith("us") ? "us" : "metric"];
+	// What is kept has the digits of the sum; what is shown, those of a person.
+	// Nought has no sign.
+	const tidy = (v: number, by: number) => Math.round(v * by) / by + 0;
+	return {
+		name,
+		show: (kept: number) => tidy(kept * per + zero, 1e4),
+		keep: (typed: number) => (per === 1 && zero === 0 ? typed : tidy((typed - zero) / per, 1e8)),
 	};
 }
 

@@ -27,6 +27,7 @@ pub enum Units {
 const FOOT_M: f64 = 0.3048;
 const INCH_M: f64 = 0.0254;
 const GALLON_L: f64 = 3.785_411_784;
+const MILE_M: f64 = 1609.344;
 /// Kilograms in a pound.
 const POUND_KG: f64 = 0.453_592_37;
 const SQUARE_FOOT_M2: f64 = FOOT_M * FOOT_M;
@@ -212,6 +213,21 @@ impl Units {
         self.show(|| format!("{} m/s", fixed(m_s, 1)), || format!("{} ft/s", fixed(m_s / FOOT_M, 1)))
     }
 
+    /// A gust, metres a second; miles an hour.
+    pub fn gust(self, m_s: f64) -> String {
+        self.show(|| format!("{} m/s", fixed(m_s, 0)), || format!("{} mph", fixed(m_s * 3600.0 / MILE_M, 0)))
+    }
+
+    /// How far off something was, kilometres; miles.
+    pub fn far(self, km: f64) -> String {
+        self.show(|| format!("{} km", fixed(km, 0)), || format!("{} mi", fixed(km * 1000.0 / MILE_M, 0)))
+    }
+
+    /// A temperature, degrees Celsius; Fahrenheit.
+    pub fn temperature(self, c: f64, digits: usize) -> String {
+        self.show(|| format!("{} \u{b0}C", fixed(c, digits)), || format!("{} \u{b0}F", fixed(c * 1.8 + 32.0, digits)))
+    }
+
     /// A reading of any quantity with three figures at most, as it stands behind the person's own words.
     pub fn reading(self, quantity: Quantity, si: f64) -> String {
         let us = || match quantity {
@@ -264,6 +280,9 @@ mod tests {
                 "rain" => u.rain(r.value),
                 "rainDepth" => u.rain_depth(r.value),
                 "speed" => u.speed(r.value),
+                "gust" => u.gust(r.value),
+                "far" => u.far(r.value),
+                "temperature" => u.temperature(r.value, r.digits),
                 other => panic!("{other}"),
             };
             assert_eq!((show(Units::Metric), show(Units::Us)), (r.metric.clone(), r.us.clone()), "{} {}", r.of, r.value);

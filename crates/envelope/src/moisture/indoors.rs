@@ -37,7 +37,7 @@ fn mould_pct(p: &Practice) -> f64 {
 
 pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
     let of = &i.moisture;
-    let mould = mould_pct(&i.practice);
+    let (mould, u) = (mould_pct(&i.practice), i.practice.units);
     let outside = |on: Date| of.air.iter().find(|a| a.place == AirPlace::Outside && a.on == on);
     let worked = |a: &AirRecord| {
         let out_c = outside(a.on).filter(|_| a.place != AirPlace::Outside).map(|o| o.t_c);
@@ -48,14 +48,14 @@ pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
     for a in &of.air {
         let Ok(w) = worked(a) else { continue };
         let name = air_name(a, of);
-        let dew = w.dew_point_c.map_or_else(|| "Air without water.".to_owned(), |d| format!("Dew point {d:.1} °C."));
+        let dew = w.dew_point_c.map_or_else(|| "Air without water.".to_owned(), |d| format!("Dew point {}.", u.temperature(d, 1)));
         let (surface, wrong) = match (w.condenses, w.surface_rh_pct) {
             (Some(true), _) => (" Water comes out on the surface.".to_owned(), true),
             (_, Some(rh)) if rh >= mould => (format!(" At the surface {rh:.0} %: over weeks mould can grow."), true),
             (_, Some(rh)) => (format!(" At the surface {rh:.0} %: no condensation."), false),
             _ => (String::new(), false),
         };
-        let begins = w.condenses_below_out_c.map_or_else(String::new, |t| format!(" It would begin at {t:.0} °C outside."));
+        let begins = w.condenses_below_out_c.map_or_else(String::new, |t| format!(" It would begin at {} outside.", u.temperature(t, 0)));
         let sentence = format!("{dew}{surface}{begins} Wood comes to {:.0} % in it.", w.wood_emc_pct);
         accounts.push(AirAccount { id: a.id.clone(), name, air: w, sentence, wrong });
     }

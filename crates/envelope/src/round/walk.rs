@@ -116,7 +116,7 @@ pub struct Walk {
 }
 
 /// From here on a finding is proposed, where the practice sets no other limit.
-pub const USUALLY_SURE: f64 = 0.4;
+pub const USUALLY_SURE: f64 = 0.42;
 /// Below this nothing is even a *maybe*.
 const MAYBE_FROM: f64 = 0.2;
 /// What the rules found is proposed already when the weights give it this share of the limit.

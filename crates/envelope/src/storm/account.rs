@@ -442,6 +442,7 @@ fn which(on: &StormOn<'_>, slopes: &[SlopeStorm], squares: &[SquareOut], soft: &
         .filter_map(|s| Some(on.slope(&s.facet)?.life.as_ref()?.age))
         .reduce(|a, b| if a[1] <= b[1] { a } else { b });
     which_storm(&WhichStormInput {
+        units: on.practice.units,
         events: on.kept.events.clone(),
         visit: on.visit,
         slopes: if oriented { slopes.iter().filter_map(side).collect() } else { vec![] },

@@ -5,6 +5,7 @@
 //! practice; they are in one place so that they can be argued with.
 
 use super::wind::apart;
+use crate::measure::Units;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -113,6 +114,9 @@ pub struct Dated {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct WhichStormInput {
+    /// The units its reader wants.
+    #[serde(default)]
+    pub units: Units,
     /// Storms on record.
     pub events: Vec<StormEvent>,
     /// The day of the visit.
@@ -205,15 +209,15 @@ impl StormEvent {
             return Some(("on", format!("The storm of {} is after the visit on {visit}. Check the date.", self.on)));
         }
         if too(self.hail_mm, 250.0) {
-            return Some(("hail_mm", "Hail of that size has never been measured. Type millimetres, at most 250.".into()));
+            return Some(("hail_mm", "Hail of that size has never been measured. Was it in another unit?".into()));
         }
         if too(self.gust_m_s, 140.0) {
-            return Some(("gust_m_s", "A gust like that has never been measured. Type metres a second, at most 140.".into()));
+            return Some(("gust_m_s", "A gust like that has never been measured. Was it in another unit?".into()));
         }
         if self.from_deg.is_some_and(|d| !(-360.0..=720.0).contains(&d)) {
             return Some(("from_deg", "Type the direction as degrees from 0 to 360.".into()));
         }
-        (!(0.0..=1000.0).contains(&self.km)).then(|| ("km", "Type how far off it passed, in km.".into()))
+        (!(0.0..=1000.0).contains(&self.km)).then(|| ("km", "Type how far off it passed: at most a thousand kilometres.".into()))
     }
     fn words(&self) -> String {
         let day = self.on.strftime("%-d %B %Y");
@@ -291,12 +295,17 @@ fn direction(sides: &[StormSide], e: &StormEvent, what: &str) -> Option<StormFac
     Some(StormFactor { what: "direction".into(), bits, words })
 }
 
-fn size(mark_mm: f64, e: &StormEvent) -> StormFactor {
+fn size(mark_mm: f64, e: &StormEvent, units: Units) -> StormFactor {
     let unknown = bell(mark_mm.ln(), (UNKNOWN_STONE_MM * MARK_OF_STONE).ln(), UNKNOWN_SCATTER);
     let (likely, words) = match e.hail_mm {
         Some(mm) if mm > 0.0 => (
             bell(mark_mm.ln(), (mm * MARK_OF_STONE).ln(), MARK_SCATTER),
-            format!("the largest mark is {mark_mm:.0} mm; stones of {mm:.0} mm leave about {:.0}", mm * MARK_OF_STONE),
+            format!(
+                "the largest mark is {}; stones of {} leave about {}",
+                units.depth(mark_mm / 1000.0),
+                units.depth(mm / 1000.0),
+                units.depth(mm * MARK_OF_STONE / 1000.0)
+            ),
         ),
         _ => (UNREPORTED_HAIL * unknown, "no hail was reported in it".to_owned()),
     };
@@ -378,7 +387,7 @@ fn check(i: &WhichStormInput) -> Result<(), StormError> {
         }
     }
     if i.largest_mm.is_some_and(|m| !(0.1..=super::record::MOST_MARK_M * 1000.0).contains(&m)) {
-        return err("largest_mm".into(), "A mark that large is no hail. Type millimetres.".into());
+        return err("largest_mm".into(), "A mark that large is no hail. Was it in another unit?".into());
     }
     if i.covering_age.is_some_and(|[a, b, c]| !(0.0 <= a && a <= b && b <= c && c <= 200.0)) {
         return err("covering_age".into(), "The covering's age must be three rising figures, years: 10 %, median, 90 %.".into());
@@ -397,7 +406,7 @@ fn factors(i: &WhichStormInput, e: &StormEvent) -> Vec<StormFactor> {
     let mut out = vec![];
     let mut add = |what: &str, bits: f64, words: String| out.push(StormFactor { what: what.into(), bits, words });
     let days = 365.2425 * years(e.on, i.visit);
-    add("distance", -(e.km / REACH_KM).powi(2) / std::f64::consts::LN_2, format!("it passed {:.0} km off", e.km));
+    add("distance", -(e.km / REACH_KM).powi(2) / std::f64::consts::LN_2, format!("it passed {} off", i.units.far(e.km)));
     if i.fresh + i.oxidised > 0 {
         // Against marks of any age within five years.
         let any = any_age(|d| fresh(i, d).exp2()).log2();
@@ -423,7 +432,7 @@ fn factors(i: &WhichStormInput, e: &StormEvent) -> Vec<StormFactor> {
     out.extend(direction(&i.slopes, e, "the hits on the slopes"));
     out.extend(direction(&i.metals, e, "the dents on the faces"));
     if let Some(mm) = i.largest_mm {
-        out.push(size(mm, e));
+        out.push(size(mm, e, i.units));
     }
     if let (Some(c), Some(f), Some(_)) = (i.crease_from_deg, e.from_deg, e.gust_m_s) {
         let (bits, off) = points_at(c, f, CREASE_SCATTER_DEG);

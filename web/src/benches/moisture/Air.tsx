@@ -7,6 +7,7 @@ import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
 import { firstPlace } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
+import { UnitBox } from "../../parts/UnitBox";
 import { asked } from "./Meter";
 import type { PartProps } from "./Moisture";
 
@@ -49,16 +50,19 @@ export function Air({ view, page, editing, rooms, day }: PartProps) {
 			))}
 			{list.rows.map((a) => {
 				const said = page.account.air.find((x) => x.id === a.id);
-				const box = (label: string, field: "t_c" | "rh_pct" | "surface_c", least: number, most: number) => (
-					<NumberBox
-						label={label}
-						value={a[field] ?? null}
-						least={least}
-						most={most}
-						onChange={(v) => (v != null || field === "surface_c") && list.set(a.id, { [field]: v }, true)}
-						error={list.wrong(a.id, field)}
-					/>
-				);
+				const box = (label: string, field: "t_c" | "rh_pct" | "surface_c", least: number, most: number) => {
+					const of = {
+						label,
+						value: a[field] ?? null,
+						least,
+						most,
+						onChange: (v: number | null) => {
+							if (v != null || field === "surface_c") list.set(a.id, { [field]: v }, true);
+						},
+						error: list.wrong(a.id, field),
+					};
+					return field === "rh_pct" ? <NumberBox {...of} /> : <UnitBox of="temperature" {...of} />;
+				};
 				return (
 					<Stack key={a.id} $gap={4} role="group" aria-label={`Air ${a.id}`}>
 						<p>
@@ -74,9 +78,9 @@ export function Air({ view, page, editing, rooms, day }: PartProps) {
 									if (place) list.set(a.id, { place: place as "room", room: room ?? "" }, true);
 								}}
 							/>
-							{box("Temperature, °C", "t_c", -50, 80)}
+							{box("Temperature", "t_c", -50, 80)}
 							{box("Humidity, %", "rh_pct", 0, 100)}
-							{box("Coldest surface, °C", "surface_c", -50, 80)}
+							{box("Coldest surface", "surface_c", -50, 80)}
 							<QuietButton onPress={() => list.remove(a.id)}>Take {a.id} out</QuietButton>
 						</Row>
 					</Stack>

@@ -9,6 +9,7 @@ import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
+import { UnitBox } from "../../parts/UnitBox";
 import { asked } from "./Meter";
 import type { PartProps } from "./Moisture";
 
@@ -49,18 +50,25 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 	const attempt = async (get: () => Promise<Schemas["HeatTaken"]>) => {
 		try {
 			keep(await get());
-			setText("");
+			return true;
 		} catch (e) {
 			say((e as Error).message, { wrong: true });
+			return false;
 		}
 	};
-	const box = (label: string, field: "inside_c" | "outside_c" | "sun_hours_ago", most: number) => (
-		<NumberBox
+	// The table that was read is done with; one typed meanwhile, or beside a picture of the camera, stays.
+	const readTable = async () => {
+		const asked = text;
+		if (await attempt(() => readHeatFile(asked, cell ?? 0.1))) setText((now) => (now === asked ? "" : now));
+	};
+	const box = (label: string, field: "inside_c" | "outside_c") => (
+		<UnitBox
+			of="temperature"
 			label={label}
 			value={now[field] ?? null}
-			least={field === "sun_hours_ago" ? 0 : -50}
-			most={most}
-			onChange={(v) => (v != null || field === "sun_hours_ago") && setNow({ ...now, [field]: v })}
+			least={-50}
+			most={60}
+			onChange={(v) => v != null && setNow((n) => ({ ...n, [field]: v }))}
 		/>
 	);
 	return (
@@ -100,15 +108,21 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 						onBlur={() => {}}
 						wrong={() => undefined}
 					/>
-					{box("Inside, °C", "inside_c", 60)}
-					{box("Outside, °C", "outside_c", 60)}
-					{box("Sun was on the outside, hours ago", "sun_hours_ago", 48)}
+					{box("Inside", "inside_c")}
+					{box("Outside", "outside_c")}
+					<NumberBox
+						label="Sun was on the outside, hours ago"
+						value={now.sun_hours_ago ?? null}
+						least={0}
+						most={48}
+						onChange={(sun_hours_ago) => setNow((n) => ({ ...n, sun_hours_ago }))}
+					/>
 				</Columns>
 				<Row $gap={12}>
-					<Tick value={now.wet ?? false} onChange={(wet) => setNow({ ...now, wet })}>
+					<Tick value={now.wet ?? false} onChange={(wet) => setNow((n) => ({ ...n, wet }))}>
 						The outside is wet
 					</Tick>
-					<Tick value={now.windy ?? false} onChange={(windy) => setNow({ ...now, windy })}>
+					<Tick value={now.windy ?? false} onChange={(windy) => setNow((n) => ({ ...n, windy }))}>
 						Wind stands on it
 					</Tick>
 				</Row>
@@ -120,7 +134,7 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 				<Folded head="From the camera's picture">
 					<Soft>A PNG of 16 bits of grey, not the coloured one: colours are no temperatures.</Soft>
 					<Columns>
-						<NumberBox label="Side of a pixel on the wall, metres" value={pixel} least={0.0005} most={1} onChange={setPixel} />
+						<UnitBox of="metres" label="Side of a pixel on the wall" value={pixel} least={0.0005} most={1} onChange={setPixel} />
 						<NumberBox label="Temperature of grey 0, °C" value={zero} least={-300} most={100} onChange={setZero} />
 						<NumberBox label="Degrees from one grey to the next" value={step} least={0.0001} most={10} onChange={setStep} />
 					</Columns>
@@ -137,12 +151,9 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 					/>
 				</Folded>
 				<Folded head="From the camera's table">
-					<NumberBox label="Side of a cell, metres" value={cell} least={0.001} most={10} onChange={setCell} />
+					<UnitBox of="metres" label="Side of a cell" value={cell} least={0.001} most={10} onChange={setCell} />
 					<Field label="Temperatures, row by row from the top" rows={4} value={text} onChange={setText} />
-					<PlainButton
-						isDisabled={text.trim() === "" || cell == null}
-						onPress={() => void attempt(() => readHeatFile(text, cell ?? 0.1))}
-					>
+					<PlainButton isDisabled={text.trim() === "" || cell == null} onPress={() => void readTable()}>
 						Read the table
 					</PlainButton>
 				</Folded>

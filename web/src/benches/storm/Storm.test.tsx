@@ -81,7 +81,7 @@ function server(start: Visit, said: (s: Visit) => unknown[] = () => [], more: Pa
 	});
 	return () => kept;
 }
-const view = { job: { id: JOB }, notes: [], pictures: [] };
+const view = { job: { id: JOB }, notes: [], pictures: [], units: "metric" };
 
 it("a square is counted by keys: a hit, a doubtful one, and what is no hail", async () => {
 	const user = userEvent.setup();

@@ -8,15 +8,16 @@ import { Columns, Figures, Folded, Row, Soft, Stack } from "../../design/layout"
 import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
 import { nextId, rowsOf } from "../../parts/rows";
+import { UnitBox } from "../../parts/UnitBox";
 import type { PartProps, Visit } from "./Storm";
 
 type Event = Schemas["StormEvent"];
 const percent = (p: number) => (p > 0.99 ? "over 99 %" : p < 0.01 ? "under 1 %" : `${(p * 100).toFixed(0)} %`);
 const FIGURES = [
-	["hail_mm", "Largest hail, mm", 250],
-	["gust_m_s", "Gust, m/s", 140],
-	["from_deg", "From, degrees", 360],
-	["km", "How far off, km", 1000],
+	["hail_mm", "Largest hail", 250, "millimetres"],
+	["gust_m_s", "Gust", 140, "gust"],
+	["from_deg", "From, degrees", 360, null],
+	["km", "How far off", 1000, "far"],
 ] as const;
 
 /** Each with its weight in bits: above nought it speaks for the storm. */
@@ -99,17 +100,17 @@ export function Which({ view, page, editing }: PartProps) {
 				{events.rows.map((e) => (
 					<Columns key={e.id} role="group" aria-label={`Storm ${e.id}`}>
 						<Field label="Day" {...events.text(e, "on")} />
-						{FIGURES.map(([field, label, most]) => (
-							<NumberBox
-								key={field}
-								label={label}
-								value={e[field] ?? null}
-								least={0}
-								most={most}
-								error={events.wrong(e.id, field)}
-								onChange={(n) => events.set(e.id, { [field]: field === "km" ? (n ?? 0) : n }, true)}
-							/>
-						))}
+						{FIGURES.map(([field, label, most, unit]) => {
+							const of = {
+								label,
+								value: e[field] ?? null,
+								least: 0,
+								most,
+								error: events.wrong(e.id, field),
+								onChange: (n: number | null) => events.set(e.id, { [field]: field === "km" ? (n ?? 0) : n }, true),
+							};
+							return unit ? <UnitBox key={field} of={unit} {...of} /> : <NumberBox key={field} {...of} />;
+						})}
 						<Row>
 							<QuietButton onPress={() => events.remove(e.id)}>Take out</QuietButton>
 						</Row>
