@@ -154,6 +154,12 @@ fn it_is_the_part_that_was_named() {
     }
 }
 
+/// Who sets no limit and who goes by the usual practice are proposed the same.
+#[test]
+fn the_usual_limit_is_that_of_the_usual_practice() {
+    assert_eq!(envelope::practice::Practice::default().rule("talk-sure").figure(), envelope::round::USUALLY_SURE);
+}
+
 /// The practice's limit moves findings between what is proposed and what is a maybe; none is lost.
 #[test]
 fn what_is_unsure_is_a_maybe_and_never_lost() {

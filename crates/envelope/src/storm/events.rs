@@ -15,6 +15,11 @@ const UNLISTED: f64 = 0.15;
 const REACH_KM: f64 = 6.0;
 /// Hail falls about so fast, m/s; the wind leans it over.
 const FALL_M_S: f64 = 20.0;
+/// More than was ever measured: a slip of the keys, or another unit.
+const MOST_HAIL_MM: f64 = 250.0;
+const MOST_GUST_M_S: f64 = 140.0;
+/// A storm farther off is another place's.
+const FARTHEST_KM: f64 = 1000.0;
 /// A gust stands for so much steady wind while the hail falls.
 const GUST_SHARE: f64 = 0.6;
 /// Every slope is hit a little: stones bounce and wind turns.
@@ -208,16 +213,23 @@ impl StormEvent {
         if self.on > visit {
             return Some(("on", format!("The storm of {} is after the visit on {visit}. Check the date.", self.on)));
         }
-        if too(self.hail_mm, 250.0) {
-            return Some(("hail_mm", "Hail of that size has never been measured. Was it in another unit?".into()));
+        if too(self.hail_mm, MOST_HAIL_MM) {
+            return Some((
+                "hail_mm",
+                format!("Hail of that size has never been measured. Type at most {}.", Units::MetricUs.depth(MOST_HAIL_MM / 1000.0)),
+            ));
         }
-        if too(self.gust_m_s, 140.0) {
-            return Some(("gust_m_s", "A gust like that has never been measured. Was it in another unit?".into()));
+        if too(self.gust_m_s, MOST_GUST_M_S) {
+            return Some((
+                "gust_m_s",
+                format!("A gust like that has never been measured. Type at most {}.", Units::MetricUs.gust(MOST_GUST_M_S)),
+            ));
         }
         if self.from_deg.is_some_and(|d| !(-360.0..=720.0).contains(&d)) {
             return Some(("from_deg", "Type the direction as degrees from 0 to 360.".into()));
         }
-        (!(0.0..=1000.0).contains(&self.km)).then(|| ("km", "Type how far off it passed: at most a thousand kilometres.".into()))
+        (!(0.0..=FARTHEST_KM).contains(&self.km))
+            .then(|| ("km", format!("Type how far off it passed, from 0 to {}.", Units::MetricUs.far(FARTHEST_KM))))
     }
     fn words(&self) -> String {
         let day = self.on.strftime("%-d %B %Y");
@@ -387,7 +399,10 @@ fn check(i: &WhichStormInput) -> Result<(), StormError> {
         }
     }
     if i.largest_mm.is_some_and(|m| !(0.1..=super::record::MOST_MARK_M * 1000.0).contains(&m)) {
-        return err("largest_mm".into(), "A mark that large is no hail. Was it in another unit?".into());
+        return err(
+            "largest_mm".into(),
+            format!("A mark that large is no hail. Type at most {}.", Units::MetricUs.depth(super::record::MOST_MARK_M)),
+        );
     }
     if i.covering_age.is_some_and(|[a, b, c]| !(0.0 <= a && a <= b && b <= c && c <= 200.0)) {
         return err("covering_age".into(), "The covering's age must be three rising figures, years: 10 %, median, 90 %.".into());
