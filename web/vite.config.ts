@@ -4,6 +4,15 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
 	plugins: [react()],
 	build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
-	test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], restoreMocks: true, testTimeout: 60_000 },
+	test: {
+		environment: "jsdom",
+		include: ["src/**/*.test.{ts,tsx}"],
+		setupFiles: ["src/testing.setup.ts"],
+		// Loading the parts of the page again for each of forty files took longer than the tests of most of them.
+		isolate: false,
+		maxWorkers: "100%",
+		restoreMocks: true,
+		testTimeout: 60_000,
+	},
 	server: { proxy: { "/api": "http://127.0.0.1:4310" } },
 });

@@ -1,13 +1,11 @@
 // For tests of pages: a server that answers from a table, and a page around what is tested.
 import { QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, configure, render } from "@testing-library/react";
+import { render } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
-import { afterEach, vi } from "vitest";
+import { vi } from "vitest";
 import { queryClient } from "./api/queries";
-import { reached } from "./api/reach";
 import { Notices } from "./design/Notices";
-import { forgetAll } from "./parts/draft/keeper";
 
 export const JOB = "0190aaaa-0000-7000-8000-00000000000a";
 
@@ -21,6 +19,14 @@ export interface Sent {
 export const json = (body: unknown, status = 200) =>
 	new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
 
+/** Which answer of the table is meant; `*` stands for a part of the path that the page makes up, as the id of something new. */
+const meant = (answers: Answers, to: string) =>
+	answers[to] ??
+	Object.entries(answers).find(([route]) => {
+		const [parts, asked] = [route.split("/"), to.split("/")];
+		return parts.length === asked.length && parts.every((part, i) => part === "*" || part === asked[i]);
+	})?.[1];
+
 /** Answers `"PUT /jobs/…"` by its function: with a value, or with a response of its own, at once or later. What is not in the table is not reached. */
 export function serve(answers: Answers): Sent[] {
 	const sent: Sent[] = [];
@@ -32,7 +38,7 @@ export function serve(answers: Answers): Sent[] {
 		const text = await input.clone().text();
 		const body = text === "" ? undefined : JSON.parse(text);
 		if (input.method !== "GET") sent.push({ to, body, key: input.headers.get("idempotency-key") });
-		const answer = answers[to];
+		const answer = meant(answers, to);
 		if (!answer) throw new TypeError("not reached");
 		const got = await answer(body, input);
 		return got instanceof Response ? got : json(got);
@@ -40,9 +46,9 @@ export function serve(answers: Answers): Sent[] {
 	return sent;
 }
 
-/** What is tested, inside what every page has; `outlet` is what the shell hands to its benches. */
-export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job", outlet = {} as unknown } = {}) {
-	const routes = [{ element: <Outlet context={outlet} />, children: [{ path, element: what }] }];
+/** What is tested, inside what every page has; `outlet` is what the shell hands to its benches, metric if nothing else is said. */
+export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job", outlet = {} as object } = {}) {
+	const routes = [{ element: <Outlet context={{ units: "metric", ...outlet }} />, children: [{ path, element: what }] }];
 	return render(
 		<QueryClientProvider client={queryClient}>
 			<Notices />
@@ -51,16 +57,19 @@ export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job"
 	);
 }
 
-// A machine with other work on it is slow, not wrong.
-configure({ asyncUtilTimeout: 15_000 });
-
-// The test page has no styles, and what a grid asks of them when it is focused.
-globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;
-
-afterEach(() => {
-	cleanup();
-	forgetAll();
-	reached();
-	queryClient.clear();
-	vi.unstubAllGlobals();
-});
+/** The test page lays nothing out: drawings are said to be shown so many times their size, so far from the window's corner. */
+export function layOut(times = 1, [left, top] = [0, 0]) {
+	type Turn = (x: number, y: number) => { x: number; y: number };
+	vi.stubGlobal(
+		"DOMPoint",
+		class {
+			constructor(
+				readonly x: number,
+				readonly y: number,
+			) {}
+			matrixTransform = (turn: Turn) => turn(this.x, this.y);
+		},
+	);
+	const turn: Turn = (x, y) => ({ x: (x - left) / times, y: (y - top) / times });
+	Object.assign(SVGElement.prototype, { getScreenCTM: () => ({ inverse: () => turn }) });
+}

@@ -1,7 +1,7 @@
 //! Cracks on the sketch of a face, to scale.
 
 use crate::palette::Look;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::roof::account::Account;
 use envelope::site::Face;
 use envelope::wall::account::WallAccount;
@@ -29,10 +29,10 @@ pub fn cracks_svg(face: Face, walls: &Walls, account: &WallAccount, roof: &Accou
     for o in seen.iter().flat_map(|e| &e.outlines) {
         let fill = if o.facet.is_none() { look.plaster_low } else { look.plaster };
         let ring: Vec<[f64; 2]> = o.points.iter().map(|p| at(*p)).collect();
-        s.path(&[ring], &format!(r#"fill="{fill}" stroke="{}" stroke-width="1""#, look.ink_soft));
+        s.path(&[ring], &Style::new().fill(fill).stroke(look.ink_soft, 1.0));
     }
     let ground = 10.0 + high * k;
-    s.line([0.0, ground], [width, ground], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+    s.line([0.0, ground], [width, ground], &Style::new().stroke(look.ink, 2.0));
     for (c, a) in cracks {
         let [p, q] = a.ends.map(|e| [e[0] + left, e[1]]);
         let points = match c.pattern {
@@ -40,13 +40,11 @@ pub fn cracks_svg(face: Face, walls: &Walls, account: &WallAccount, roof: &Accou
             _ => vec![p, q],
         };
         let wide = a.widest_m.map_or(1.5, |w| (1.0 + 1000.0 * w).min(5.0));
-        s.raw(&format!(r#"<g><title>{}</title>"#, escape(&a.sentence)));
         let drawn: Vec<[f64; 2]> = points.into_iter().map(at).collect();
-        s.curve(&drawn, &format!(r#"stroke="{}" stroke-width="{wide:.1}" stroke-linejoin="round""#, look.copper));
-        s.raw("</g>");
+        s.titled(&a.sentence, |s| s.curve(&drawn, &Style::new().stroke(look.copper, wide).joined()));
         let top = if p[1] > q[1] { at(p) } else { at(q) };
         let words = a.widest_m.map_or_else(|| c.id.clone(), |w| format!("{} {}", c.id, look.units.fine(w)));
-        let halo = format!(r#"fill="{}" stroke="{}" stroke-width="3" paint-order="stroke" font-weight="600""#, look.ink, look.plaster);
+        let halo = Style::new().fill(look.ink).halo(look.plaster, 3.0).weight(600);
         s.text([top[0] + 5.0, top[1] - 3.0], &words, &halo);
     }
     s.scale_bar([12.0, height - 12.0], k, 120.0);

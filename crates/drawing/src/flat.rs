@@ -3,7 +3,7 @@
 
 use crate::palette::Look;
 use crate::roof::Frame;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::rain::flat::figures::{FlatAccount, RoofWater};
 use envelope::rain::flat::record::FlatRoof;
 
@@ -23,7 +23,7 @@ pub(crate) fn standing(s: &mut Svg, at: &dyn Fn([f64; 2]) -> [f64; 2], water: &R
     let tone = s.look.water;
     for o in &water.outlines {
         let rings: Vec<Vec<[f64; 2]>> = o.rings.iter().map(|r| r.iter().map(|p| at(*p)).collect()).collect();
-        s.path(&rings, &format!(r#"fill="{tone}" fill-rule="evenodd" opacity="0.28""#));
+        s.path(&rings, &Style::new().fill(tone).holes().faint(0.28));
     }
 }
 
@@ -47,18 +47,18 @@ pub fn flat_svg(kept: &FlatRoof, a: &FlatAccount, state: FlatState, look: Look) 
     for b in &a.border {
         let [p, q] = b.ends_m.map(at);
         let style = match (b.wall, b.parapet_m) {
-            (true, _) => format!(r#"stroke="{}" stroke-width="5" stroke-dasharray="2 2""#, look.ink),
-            (_, Some(_)) => format!(r#"stroke="{}" stroke-width="5""#, look.ink),
-            _ => format!(r#"stroke="{}" stroke-width="1.2""#, look.ink),
+            (true, _) => Style::new().stroke(look.ink, 5.0).dash("2 2"),
+            (_, Some(_)) => Style::new().stroke(look.ink, 5.0),
+            _ => Style::new().stroke(look.ink, 1.2),
         };
         s.line(p, q, &style);
     }
-    let halo = format!(r#"stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600""#, look.plaster);
+    let halo = Style::new().halo(look.plaster, 3.5).weight(600);
     for p in water.pools.iter().take(6) {
         let [x, y] = at(p.at);
-        s.raw(&format!(r#"<path d="M{x:.1} {y:.1}m-4 0h8m-4 -4v8" stroke="{}" stroke-width="1.5"/>"#, look.water));
+        s.sign([x, y], "m-4 0h8m-4 -4v8", &Style::new().stroke(look.water, 1.5));
         let (anchor, dx) = if x > frame.width * 0.7 { ("end", -7.0) } else { ("start", 7.0) };
-        s.text([x + dx, y - 6.0], &look.units.depth(p.depth_m), &format!(r#"text-anchor="{anchor}" fill="{}" {halo}"#, look.water));
+        s.text([x + dx, y - 6.0], &look.units.depth(p.depth_m), &Style::new().anchor(anchor).fill(look.water).and(&halo));
     }
     let middle = [frame.width / 2.0, (frame.height - 18.0) / 2.0];
     let mut words_at: Vec<[f64; 2]> = Vec::new();
@@ -68,15 +68,13 @@ pub fn flat_svg(kept: &FlatRoof, a: &FlatAccount, state: FlatState, look: Look) 
         // A gate: two posts, and between them the way the water takes; a bar across it where nothing passes.
         let upright = (x - middle[0]).abs() / middle[0] > (y - middle[1]).abs() / middle[1];
         let (posts, bar) = if upright { ("m-6 -7h12m-12 14h12", "m0 -7v14") } else { ("m-7 -6v12m14 0v-12", "m-7 0h14") };
-        s.raw(&format!(
-            r#"<g><title>{}</title><path d="M{x:.1} {y:.1}{posts}" fill="none" stroke="{}" stroke-width="2.5"/>"#,
-            escape(&format!("{}, {}", o.name, o.ends)),
-            look.ink
-        ));
-        s.raw(&if o.blocked || state == FlatState::Blocked && !overflow {
-            format!(r#"<path d="M{x:.1} {y:.1}{bar}" stroke="{}" stroke-width="2.5"/></g>"#, look.ink)
-        } else {
-            format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="3" fill="{}"/></g>"#, look.water)
+        s.titled(&format!("{}, {}", o.name, o.ends), |s| {
+            s.sign([x, y], posts, &Style::new().hollow().stroke(look.ink, 2.5));
+            if o.blocked || state == FlatState::Blocked && !overflow {
+                s.sign([x, y], bar, &Style::new().stroke(look.ink, 2.5));
+            } else {
+                s.circle([x, y], 3.0, &Style::new().fill(look.water));
+            }
         });
         let flow = if state == FlatState::Rain { format!("{}: {}", o.name, look.units.flow(o.l_min)) } else { o.name.clone() };
         // Words stay on the sheet, inside the border.
@@ -86,15 +84,15 @@ pub fn flat_svg(kept: &FlatRoof, a: &FlatAccount, state: FlatState, look: Look) 
         let before = words_at.iter().filter(|w: &&[f64; 2]| (w[1] - y).abs() < 12.0 && (w[0] - x).abs() < 340.0).count() as f64;
         words_at.push([x, y]);
         let dy = dy * (1.0 + 1.6 * before);
-        s.text([x + dx, y + dy], &flow, &format!(r#"text-anchor="{anchor}" fill="{}" {halo}"#, look.ink));
+        s.text([x + dx, y + dy], &flow, &Style::new().anchor(anchor).fill(look.ink).and(&halo));
     }
     if state == FlatState::Rain {
         for p in a.spills.iter().filter(|p| p.l_min > 0.5) {
             let [x, y] = at(p.at);
-            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="3.5" fill="none" stroke="{}" stroke-width="2"/>"#, look.water));
+            s.circle([x, y], 3.5, &Style::new().hollow().stroke(look.water, 2.0));
         }
     }
-    s.text([middle[0], frame.height - 22.0], "front", &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+    s.text([middle[0], frame.height - 22.0], "front", &Style::new().middle().fill(look.ink_soft));
     Some(s.done(frame.width, frame.height, &format!("The {} {words}, its front below", a.label)))
 }
 
@@ -109,18 +107,18 @@ pub fn flat_hour_svg(a: &FlatAccount, look: Look) -> Option<String> {
     let curve: Vec<[f64; 2]> = h.course.iter().map(|m| at(m.minute, m.depth_mm)).collect();
     let mut area = curve.clone();
     area.extend([at(last, 0.0), at(0.0, 0.0)]);
-    s.path(&[area], &format!(r#"fill="{}" opacity="0.28""#, look.water));
-    s.curve(&curve, &format!(r#"stroke="{}" stroke-width="2""#, look.water));
-    s.line([left, base], [right, base], &format!(r#"stroke="{}" stroke-width="1.5""#, look.ink));
-    let soft = format!(r#"fill="{}" font-size="11""#, look.ink_soft);
+    s.path(&[area], &Style::new().fill(look.water).faint(0.28));
+    s.curve(&curve, &Style::new().stroke(look.water, 2.0));
+    s.line([left, base], [right, base], &Style::new().stroke(look.ink, 1.5));
+    let soft = Style::new().fill(look.ink_soft).size(11.0);
     let ends = at(60.0, 0.0)[0];
-    s.line([ends, top], [ends, base], &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="3 3""#, look.ink_soft));
+    s.line([ends, top], [ends, base], &Style::new().stroke(look.ink_soft, 1.0).dash("3 3"));
     s.text([ends + 4.0, top + 8.0], "the rain ends", &soft);
-    s.text([left - 6.0, top + 8.0], &look.units.depth(most / 1000.0), &format!(r#"text-anchor="end" {soft}"#));
+    s.text([left - 6.0, top + 8.0], &look.units.depth(most / 1000.0), &Style::new().end().and(&soft));
     for minute in [0.0, 30.0, 60.0, 90.0, 120.0].into_iter().filter(|m| *m <= last + 1e-6) {
         let x = at(minute, 0.0)[0];
-        s.line([x, base], [x, base + 4.0], &format!(r#"stroke="{}" stroke-width="1""#, look.ink));
-        s.text([x, base + 17.0], &format!("{minute:.0} min"), &format!(r#"text-anchor="middle" {soft}"#));
+        s.line([x, base], [x, base + 4.0], &Style::new().stroke(look.ink, 1.0));
+        s.text([x, base + 17.0], &format!("{minute:.0} min"), &Style::new().middle().and(&soft));
     }
     Some(s.done(690.0, 114.0, &format!("Greatest depth on the {} through an hour's storm and the hour after it", a.label)))
 }

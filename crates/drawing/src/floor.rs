@@ -2,7 +2,7 @@
 
 use crate::palette::Look;
 use crate::roof::halo;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::wall::account::FloorAccount;
 
 /// A floor is at least so wide and deep on the sheet while nothing is known of it, metres.
@@ -21,11 +21,8 @@ pub fn floor_svg(floor: Option<&FloorAccount>, wide_m: Option<f64>, deep_m: Opti
     let (w, h) = (wide * k, deep * k);
     let at = |x: f64, y: f64| [MARGIN + x * k, MARGIN + (deep - y) * k];
     let mut s = Svg::new(look);
-    s.path(
-        &[vec![at(0.0, 0.0), at(wide, 0.0), at(wide, deep), at(0.0, deep)]],
-        &format!(r#"fill="{}" stroke="{}" stroke-width="2.5""#, look.field, look.ink),
-    );
-    let soft = format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft);
+    s.path(&[vec![at(0.0, 0.0), at(wide, 0.0), at(wide, deep), at(0.0, deep)]], &Style::new().fill(look.field).stroke(look.ink, 2.5));
+    let soft = Style::new().middle().fill(look.ink_soft);
     s.text([MARGIN + w / 2.0, MARGIN + h + 16.0], "front wall", &soft);
     // What is not known is not dimensioned.
     if wide_m.is_some() {
@@ -37,7 +34,7 @@ pub fn floor_svg(floor: Option<&FloorAccount>, wide_m: Option<f64>, deep_m: Opti
         let (dx, dy) = (turned.sin(), -turned.cos());
         let (from, long) = ([MARGIN + w / 2.0, MARGIN + h / 2.0], w.min(h) * 0.3);
         let tip = [from[0] + dx * long, from[1] + dy * long];
-        let style = format!(r#"stroke="{}" stroke-width="2" fill="none""#, look.water);
+        let style = Style::new().stroke(look.water, 2.0).hollow();
         s.line(from, tip, &style);
         for side in [0.5, -0.5_f64] {
             let (c, n) = ((2.64 * side.signum()).cos(), (2.64 * side.signum()).sin());
@@ -54,19 +51,18 @@ pub fn floor_svg(floor: Option<&FloorAccount>, wide_m: Option<f64>, deep_m: Opti
             format!(", {} {side} the plane", look.units.fine(o.abs()))
         });
         let name = format!("{}: {}{off}", p.id, look.units.fine(p.height_m));
-        s.raw(&format!(
-            r#"<g role="button" tabindex="-1" data-height="{}" aria-label="{1}"><title>{1}</title><circle cx="{x:.1}" cy="{y:.1}" r="16" fill="transparent"/><circle cx="{x:.1}" cy="{y:.1}" r="{r:.1}" fill="{fill}" stroke="{2}" stroke-width="1.8"/></g>"#,
-            escape(&p.id),
-            escape(&name),
-            look.ink
-        ));
+        s.group(&Style::button("data-height", &p.id, &name), |s| {
+            s.title(&name);
+            s.circle([x, y], 16.0, &Style::new().unseen());
+            s.circle([x, y], r, &Style::new().fill(fill).stroke(look.ink, 1.8));
+        });
         let right = p.x_m > wide * 0.8;
         let (dx, anchor) = if right { (-r - 4.0, "end") } else { (r + 4.0, "start") };
-        s.text([x + dx, y - 2.0], &p.id, &format!(r#"text-anchor="{anchor}" font-weight="600" font-size="16" {}"#, halo(look)));
-        s.text([x + dx, y + 13.0], &look.units.fine(p.height_m), &format!(r#"text-anchor="{anchor}" font-size="14" {}"#, halo(look)));
+        s.text([x + dx, y - 2.0], &p.id, &Style::new().anchor(anchor).weight(600).size(16.0).and(&halo(look)));
+        s.text([x + dx, y + 13.0], &look.units.fine(p.height_m), &Style::new().anchor(anchor).size(14.0).and(&halo(look)));
     }
     let said = floor.map_or("No height is read yet.", |f| f.sentence.as_str());
-    let data = format!(r#"data-k="{k}" data-west="0" data-north="{deep}" data-margin="{MARGIN}""#);
+    let data = Style::new().data("data-k", k).data("data-west", "0").data("data-north", deep).data("data-margin", MARGIN);
     s.done_with(w + 2.0 * MARGIN, h + 2.0 * MARGIN, &format!("Floor heights in plan. {said}"), &data)
 }
 

@@ -2,7 +2,7 @@
 
 use crate::palette::Look;
 use crate::roof::Frame;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::ground::record::{Ground, LineKind, NearbyKind};
 use envelope::ground::survey::{GroundTransect, Surfaced, Survey};
 use envelope::measure::Units;
@@ -36,7 +36,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
     ponds(&mut s, survey, surfaced, over.levels, &at);
     for ring in &outlines {
         let ring: Vec<[f64; 2]> = ring.iter().map(|p| frame.at(*p)).collect();
-        s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="2""#, look.plaster_low, look.ink));
+        s.path(&[ring], &Style::new().fill(look.plaster_low).stroke(look.ink, 2.0));
     }
     for l in &ground.lines {
         let points: Vec<[f64; 2]> =
@@ -47,7 +47,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
             LineKind::LotLine => (1.2, "14 4 2 4 2 4"),
             LineKind::Bend => (1.0, "3 3"),
         };
-        s.curve(&points, &format!(r#"stroke="{}" stroke-width="{width}" stroke-dasharray="{dash}""#, look.ink));
+        s.curve(&points, &Style::new().stroke(look.ink, width).dash(dash));
     }
     // Figures that would lie on one another are left out; choosing the reading still says its height.
     let mut written: Vec<[f64; 2]> = account.ponds.iter().filter_map(|p| middle_of(survey, surfaced, &p.id)).map(&at).collect();
@@ -61,15 +61,12 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
     };
     for r in &account.readings {
         let [x, y] = frame.at(r.north);
-        s.raw(&format!(
-            r#"<g role="button" tabindex="-1" data-piece="{0}" aria-label="{0}, {1}">"#,
-            escape(&r.id),
-            look.units.depth(r.z_m)
-        ));
-        s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="9" fill="transparent"/><path d="M{:.1} {y:.1}h6M{x:.1} {:.1}v6" stroke="{}" stroke-width="1.2"/>"#, x - 3.0, y - 3.0, look.ink));
-        s.raw("</g>");
+        s.group(&Style::button("data-piece", &r.id, &format!("{}, {}", r.id, look.units.depth(r.z_m))), |s| {
+            s.circle([x, y], 9.0, &Style::new().unseen());
+            s.sign([x - 3.0, y], "h6m-3 -3v6", &Style::new().stroke(look.ink, 1.2));
+        });
         if account.readings.len() <= MOST_FIGURES && free([x, y]) {
-            let style = format!(r#"fill="{}" font-size="8.5" pointer-events="none""#, look.ink_soft);
+            let style = Style::new().fill(look.ink_soft).size(8.5).still();
             s.text([x + 4.0, y - 3.0], &look.units.bare_depth(r.z_m), &style);
         }
     }
@@ -78,9 +75,7 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
         let reach = frame.length(n.reach_m);
         let tone = if n.right { look.ink_soft } else { look.ochre };
         if reach > 3.0 {
-            s.raw(&format!(
-                r#"<circle cx="{x:.1}" cy="{y:.1}" r="{reach:.1}" fill="none" stroke="{tone}" stroke-width="1.2" stroke-dasharray="4 4"/>"#
-            ));
+            s.circle([x, y], reach, &Style::new().hollow().stroke(tone, 1.2).dash("4 4"));
         }
         let mark = match n.kind {
             NearbyKind::Trunk => "m-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0m2 0h6m-3 -3v6",
@@ -88,27 +83,20 @@ pub fn ground_svg(survey: &Survey, ground: &Ground, over: GroundOver<'_>, look: 
             NearbyKind::RetainingWall => "m-8 3h16m-14 0v-6h4v6m4 0v-6h4v6",
             NearbyKind::Drain => "m-5 -5h10v10h-10zm0 5h10m-5 -5v10",
         };
-        s.raw(&format!(
-            r#"<path d="M{x:.1} {y:.1}{mark}" fill="none" stroke="{}" stroke-width="1.5"><title>{}</title></path>"#,
-            look.ink,
-            escape(&n.sentence)
-        ));
+        s.titled(&n.sentence, |s| s.sign([x, y], mark, &Style::new().hollow().stroke(look.ink, 1.5)));
     }
     if let Some(from) = over.from {
         let cell = surfaced.grid.lay.cell_at(survey.building(from)).filter(|k| surfaced.grid.cells[*k] == Cell::Ground);
         if let Some(k) = cell {
             let way: Vec<[f64; 2]> = surfaced.water.way_out(k).into_iter().map(|c| at(surfaced.grid.lay.middle(c))).collect();
-            s.curve(&way, &format!(r#"stroke="{}" stroke-width="3" stroke-dasharray="2 5" stroke-linecap="round""#, look.water));
+            s.curve(&way, &Style::new().stroke(look.water, 3.0).dash("2 5").round());
             let [x, y] = at(surfaced.grid.lay.middle(k));
-            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="5" fill="{}"/>"#, look.water));
+            s.circle([x, y], 5.0, &Style::new().fill(look.water));
         }
     }
     for p in &account.ponds {
         let [x, y] = at(middle_of(survey, surfaced, &p.id).unwrap_or(p.deepest_at));
-        let halo = format!(
-            r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" font-weight="600" pointer-events="none""#,
-            look.ink, look.plaster
-        );
+        let halo = Style::new().middle().fill(look.ink).halo(look.plaster, 3.5).weight(600).still();
         s.text([x, y + 4.0], &format!("{} {}", p.id, look.units.depth(p.depth_m)), &halo);
     }
     s.north([frame.width - 22.0, frame.height - 30.0]);
@@ -178,14 +166,13 @@ fn contours(s: &mut Svg, surfaced: &Surfaced, at: &dyn Fn([f64; 2]) -> [f64; 2])
         }
         let bold = (level / (step * 5.0)).round() * step * 5.0 - level;
         let width = if bold.abs() < step * 0.01 { 1.1 } else { 0.6 };
-        let style = format!(r#"stroke="{}" stroke-width="{width}" opacity="0.7""#, s.look.ink_soft);
+        let style = Style::new().stroke(s.look.ink_soft, width).faint(0.7);
         for piece in &pieces {
             s.curve(&piece.iter().map(|p| place(*p)).collect::<Vec<_>>(), &style);
         }
         // Written once for each level, half way along its longest piece.
         if let Some(longest) = pieces.iter().max_by_key(|p| p.len()) {
-            let halo =
-                format!(r#"font-size="8" fill="{}" stroke="{}" stroke-width="2.5" paint-order="stroke""#, s.look.ink_soft, s.look.plaster);
+            let halo = Style::new().size(8.0).fill(s.look.ink_soft).halo(s.look.plaster, 2.5);
             s.text(place(longest[longest.len() / 2]), &s.look.units.bare_depth(level), &halo);
         }
     }
@@ -200,40 +187,39 @@ fn ponds(s: &mut Svg, survey: &Survey, surfaced: &Surfaced, levels: Option<&[(St
         let brim = pond.brim_m.unwrap_or(bottom + pond.depth_m);
         let filled = levels.map_or(brim, |l| l.iter().find(|(id, _)| *id == pond.id).map_or(bottom, |(_, v)| *v));
         let name = format!("{}: {}, up to {} deep", pond.id, pond.place, s.look.units.depth(pond.depth_m));
-        s.raw(&format!(r#"<g role="img" data-pond="{}" aria-label="{}">"#, pond.id, escape(&name)));
-        for band in 0..BANDS {
-            let edge = |n: usize| bottom + (brim - bottom) * n as f64 / BANDS as f64;
-            let (from, to) = (edge(band), edge(band + 1));
-            let last = band + 1 == BANDS;
-            let mut cells: Vec<usize> = hollow
-                .cells
-                .iter()
-                .map(|k| *k as usize)
-                .filter(|k| g.z[*k] < brim && g.z[*k] >= from - 1e-12 && (g.z[*k] < to || last))
-                .collect();
-            cells.sort_unstable();
-            // Neighbours in a row are one piece.
-            let mut rings: Vec<Vec<[f64; 2]>> = Vec::new();
-            let mut k = 0;
-            while k < cells.len() {
-                let first = cells[k];
-                while k + 1 < cells.len() && cells[k + 1] == cells[k] + 1 && cells[k + 1] / g.lay.nx == first / g.lay.nx {
+        s.group(&Style::image("data-pond", &pond.id, &name), |s| {
+            for band in 0..BANDS {
+                let edge = |n: usize| bottom + (brim - bottom) * n as f64 / BANDS as f64;
+                let (from, to) = (edge(band), edge(band + 1));
+                let last = band + 1 == BANDS;
+                let mut cells: Vec<usize> = hollow
+                    .cells
+                    .iter()
+                    .map(|k| *k as usize)
+                    .filter(|k| g.z[*k] < brim && g.z[*k] >= from - 1e-12 && (g.z[*k] < to || last))
+                    .collect();
+                cells.sort_unstable();
+                // Neighbours in a row are one piece.
+                let mut rings: Vec<Vec<[f64; 2]>> = Vec::new();
+                let mut k = 0;
+                while k < cells.len() {
+                    let first = cells[k];
+                    while k + 1 < cells.len() && cells[k + 1] == cells[k] + 1 && cells[k + 1] / g.lay.nx == first / g.lay.nx {
+                        k += 1;
+                    }
+                    let (p, q) = (g.lay.middle(first), g.lay.middle(cells[k]));
+                    let corners =
+                        [[p[0] - half, p[1] - half], [q[0] + half, q[1] - half], [q[0] + half, q[1] + half], [p[0] - half, p[1] + half]];
+                    rings.push(corners.into_iter().map(at).collect());
                     k += 1;
                 }
-                let (p, q) = (g.lay.middle(first), g.lay.middle(cells[k]));
-                let corners =
-                    [[p[0] - half, p[1] - half], [q[0] + half, q[1] - half], [q[0] + half, q[1] + half], [p[0] - half, p[1] + half]];
-                rings.push(corners.into_iter().map(at).collect());
-                k += 1;
+                if !rings.is_empty() {
+                    let opacity = 0.75 - 0.5 * band as f64 / BANDS as f64;
+                    let fill = Style::new().fill(s.look.water).faint(opacity).data("data-from", format_args!("{from:.4}"));
+                    s.path(&rings, &fill.when(from >= filled, Style::hidden));
+                }
             }
-            if !rings.is_empty() {
-                let opacity = 0.75 - 0.5 * band as f64 / BANDS as f64;
-                let shown = if from < filled { "" } else { r#"visibility="hidden""# };
-                let fill = format!(r#"fill="{}" opacity="{opacity:.2}" data-from="{from:.4}" {shown}"#, s.look.water);
-                s.path(&rings, &fill);
-            }
-        }
-        s.raw("</g>");
+        });
     }
 }
 
@@ -247,29 +233,26 @@ pub fn transect_svg(t: &GroundTransect, look: Look) -> String {
     let (low, high) = heights.fold((f64::MAX, f64::MIN), |(l, h), z| (l.min(z), h.max(z)));
     let at = |x: f64, z: f64| [left + (right - left) * x / far, bottom - (bottom - top) * (z - low) / (high - low).max(0.05)];
     let mut s = Svg::new(look);
-    let soft = format!(r#"fill="{}" font-size="11""#, look.ink_soft);
+    let soft = Style::new().fill(look.ink_soft).size(11.0);
     // The wall, cut, with its floor; the cladding stands in front of it.
     let base = at(0.0, low)[1] + 10.0;
     s.path(
         &[vec![[left - 26.0, 8.0], [left - 8.0, 8.0], [left - 8.0, base], [left - 26.0, base]]],
-        &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.plaster_low, look.ink),
+        &Style::new().fill(look.plaster_low).stroke(look.ink, 1.2),
     );
     if let Some(c) = t.cladding_m {
         let y = at(0.0, c)[1];
-        s.path(
-            &[vec![[left - 8.0, 8.0], [left, 8.0], [left, y], [left - 8.0, y]]],
-            &format!(r#"fill="{}" stroke="{}" stroke-width="1""#, look.plaster, look.ink),
-        );
+        s.path(&[vec![[left - 8.0, 8.0], [left, 8.0], [left, y], [left - 8.0, y]]], &Style::new().fill(look.plaster).stroke(look.ink, 1.0));
         s.text([left + 5.0, y - 2.0], "cladding ends", &soft);
     }
     let floor = at(0.0, 0.0)[1];
-    s.line([left - 66.0, floor], [left - 26.0, floor], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+    s.line([left - 66.0, floor], [left - 26.0, floor], &Style::new().stroke(look.ink, 2.0));
     s.text([left - 66.0, floor - 4.0], "floor", &soft);
     let mut profile = vec![at(0.0, wall)];
     profile.extend(t.input.points.iter().map(|p| at(p.distance_m, p.elevation_m)));
     let mut solid = profile.clone();
     solid.extend([at(far, low), at(0.0, low)].map(|p| [p[0], p[1] + 14.0]));
-    s.path(&[solid], &format!(r#"fill="{}" opacity="0.9""#, look.plaster_low));
+    s.path(&[solid], &Style::new().fill(look.plaster_low).faint(0.9));
     if let Some(r) = &t.result {
         if r.deepest_hollow_m > 5e-4 {
             // Water the profile would hold, the wall closed.
@@ -287,32 +270,32 @@ pub fn transect_svg(t: &GroundTransect, look: Look) -> String {
             let ground = |x: f64| height(t, x);
             let mut water: Vec<[f64; 2]> = xs.iter().map(|x| at(*x, brim(*x).max(ground(*x)))).collect();
             water.extend(xs.iter().rev().map(|x| at(*x, ground(*x))));
-            s.path(&[water], &format!(r#"fill="{}" opacity="0.4""#, look.water));
+            s.path(&[water], &Style::new().fill(look.water).faint(0.4));
         }
-        let copper = |dash: &str| format!(r#"stroke="{}" stroke-width="2" stroke-dasharray="{dash}""#, look.copper);
+        let copper = |dash: &str| Style::new().stroke(look.copper, 2.0).dash(dash);
         s.line(at(0.0, wall), at(r.reach_used_m, wall - r.required_fall_m), &copper("6 4"));
         if r.deficit_m > 5e-4 {
             let [x, y] = at(r.reach_used_m, wall - r.required_fall_m);
             let [_, y2] = at(r.reach_used_m, r.elevation_at_reach_m);
-            let ink = format!(r#"stroke="{}" stroke-width="1.2""#, look.ink);
+            let ink = Style::new().stroke(look.ink, 1.2);
             s.line([x, y], [x, y2], &ink);
             s.line([x - 4.0, y], [x + 4.0, y], &ink);
             s.line([x - 4.0, y2], [x + 4.0, y2], &ink);
             s.text(
                 [x - 6.0, (y + y2) / 2.0 + 4.0],
                 &format!("{} missing", look.units.depth(r.deficit_m)),
-                &format!(r#"text-anchor="end" fill="{}" font-weight="600""#, look.ink),
+                &Style::new().end().fill(look.ink).weight(600),
             );
         }
         let finished: Vec<[f64; 2]> = r.finished.iter().map(|p| at(p.distance_m, p.elevation_m)).collect();
         s.curve(&finished, &copper(""));
         let [x, _] = at(r.reach_used_m, low);
-        s.text([x, bottom + 32.0], &look.units.length(r.reach_used_m, 2), &format!(r#"text-anchor="middle" {soft}"#));
+        s.text([x, bottom + 32.0], &look.units.length(r.reach_used_m, 2), &Style::new().middle().and(&soft));
     }
-    s.curve(&profile, &format!(r#"stroke="{}" stroke-width="2.5""#, look.ink));
+    s.curve(&profile, &Style::new().stroke(look.ink, 2.5));
     for (p, [x, y]) in std::iter::once((0.0, wall)).chain(t.input.points.iter().map(|p| (p.distance_m, p.elevation_m))).zip(&profile) {
-        s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="2.5" fill="{}"/>"#, look.ink));
-        s.text([*x, y + 15.0], &look.units.bare_depth(p.1), &format!(r#"text-anchor="middle" {soft}"#));
+        s.circle([*x, *y], 2.5, &Style::new().fill(look.ink));
+        s.text([*x, y + 15.0], &look.units.bare_depth(p.1), &Style::new().middle().and(&soft));
     }
     s.done(
         680.0,

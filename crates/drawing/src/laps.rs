@@ -2,7 +2,7 @@
 //! vanishes behind what it goes behind. Sound and aged stand beside each other.
 
 use crate::palette::Look;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::wall::account::DetailAccount;
 use envelope::wall::laps::{End, LapsInput, Piece, PieceKind, Strip};
 use std::collections::BTreeMap;
@@ -108,7 +108,7 @@ pub fn laps_svg(a: &DetailAccount, look: Look) -> Option<String> {
         detail(&mut s, &v, a, &ways, &names, n == 0, look);
         let share = if n == 0 { a.sound } else { a.aged };
         let gets = if share > 0.0 { format!("{words}: water gets in") } else { format!("{words}: none gets in") };
-        s.text([v.left, height - 22.0], &gets, &format!(r#"fill="{}" font-weight="600""#, look.ink));
+        s.text([v.left, height - 22.0], &gets, &Style::new().fill(look.ink).weight(600));
     }
     let legend: Vec<String> = {
         let mut all: Vec<(&usize, &&str)> = names.iter().map(|(id, n)| (n, id)).collect();
@@ -127,7 +127,7 @@ pub fn laps_svg(a: &DetailAccount, look: Look) -> Option<String> {
         }
     }
     for (n, line) in lines.iter().enumerate() {
-        s.text([MARGIN, height + 14.0 * n as f64], line, &format!(r#"fill="{}" font-size="11""#, look.ink_soft));
+        s.text([MARGIN, height + 14.0 * n as f64], line, &Style::new().fill(look.ink_soft).size(11.0));
     }
     Some(s.done(width, height + 14.0 * lines.len() as f64, &format!("{}: pieces stepped toward the viewer, {}", a.name, a.sentence)))
 }
@@ -146,21 +146,18 @@ fn detail(s: &mut Svg, v: &View<'_>, a: &DetailAccount, ways: &[&Strip], names: 
     // The wood, with its hole.
     let mut wood = vec![v.ring([i.x0, i.x1, i.bottom, i.top], 0)];
     wood.extend(i.opening.map(|o| v.ring([o.x0, o.x1, o.z0, o.z1], 0)));
-    s.path(&wood, &format!(r#"fill="{}" fill-rule="evenodd" stroke="{}" stroke-width="1""#, look.noted, look.ink_soft));
+    s.path(&wood, &Style::new().fill(look.noted).holes().stroke(look.ink_soft, 1.0));
     water(s, v, ways, 0, look);
     for layer in 1..=v.most {
         for p in i.pieces.iter().filter(|p| v.of(p) == layer) {
             let ring = v.ring([p.x0, p.x1, p.z0, p.z1], layer);
-            let dash = if p.kind == PieceKind::Tape { r#"stroke-dasharray="4 2""# } else { "" };
-            s.path(
-                std::slice::from_ref(&ring),
-                &format!(r#"fill="{}" fill-opacity="0.74" stroke="{}" stroke-width="1.2" {dash}"#, fill(p.kind, look), look.ink),
-            );
+            let style = Style::new().fill(fill(p.kind, look)).solid(0.74).stroke(look.ink, 1.2);
+            s.path(std::slice::from_ref(&ring), &style.when(p.kind == PieceKind::Tape, |s| s.dash("4 2")));
             if p.drip {
-                s.line(ring[0], ring[1], &format!(r#"stroke="{}" stroke-width="3""#, look.ink));
+                s.line(ring[0], ring[1], &Style::new().stroke(look.ink, 3.0));
             }
             let number = names.get(p.id.as_str()).copied().unwrap_or(0);
-            s.text([ring[3][0] + 3.0, ring[3][1] + 10.0], &number.to_string(), &format!(r#"fill="{}" font-size="10""#, look.ink_soft));
+            s.text([ring[3][0] + 3.0, ring[3][1] + 10.0], &number.to_string(), &Style::new().fill(look.ink_soft).size(10.0));
         }
         water(s, v, ways, layer, look);
     }
@@ -173,14 +170,10 @@ fn detail(s: &mut Svg, v: &View<'_>, a: &DetailAccount, ways: &[&Strip], names: 
         let find = |id: &str| i.pieces.iter().find(|p| p.id == id);
         let (Some(o), Some(n)) = (find(&l.outer), find(&l.inner)) else { continue };
         let band = v.ring([o.x0.max(n.x0), o.x1.min(n.x1), o.z0.max(n.z0), o.z1.min(n.z1)], v.of(o));
-        s.raw(&format!(
-            r#"<g role="button" tabindex="-1" data-piece="{}" aria-label="{}">"#,
-            escape(&format!("{}>{}", l.outer, l.inner)),
-            escape(&format!("Turn: {}", l.words))
-        ));
         let stroke = if l.turned || l.shingled == Some(false) { look.copper } else { "transparent" };
-        s.path(&[band], &format!(r#"fill="transparent" stroke="{stroke}" stroke-width="1.5""#));
-        s.raw("</g>");
+        s.group(&Style::button("data-piece", &format!("{}>{}", l.outer, l.inner), &format!("Turn: {}", l.words)), |s| {
+            s.path(&[band], &Style::new().unseen().stroke(stroke, 1.5));
+        });
     }
 }
 
@@ -193,18 +186,13 @@ fn water(s: &mut Svg, v: &View<'_>, ways: &[&Strip], layer: usize, look: Look) {
                 continue;
             }
             let hidden = !p[0].behind.is_empty();
-            let style = format!(
-                r#"stroke="{}" stroke-width="{}" stroke-linecap="round" {}"#,
-                look.water,
-                if hidden { "1.6" } else { "2.4" },
-                if hidden { r#"stroke-dasharray="1 4""# } else { "" }
-            );
+            let style = Style::new().stroke(look.water, if hidden { 1.6 } else { 2.4 }).round().when(hidden, |s| s.dash("1 4"));
             s.line(v.at(p[0].x, p[0].z, layer), v.at(p[1].x, p[1].z, layer), &style);
             // From sheet to sheet: a short step inward or outward.
             let next = on(&p[1].on);
             if next != layer && n + 2 < w.path.len() {
                 let (from, to) = (v.at(p[1].x, p[1].z, layer), v.at(p[1].x, p[1].z, next));
-                s.line(from, to, &format!(r#"stroke="{}" stroke-width="1" opacity="0.45""#, look.water));
+                s.line(from, to, &Style::new().stroke(look.water, 1.0).faint(0.45));
             }
         }
     }
@@ -216,16 +204,11 @@ fn ends(s: &mut Svg, v: &View<'_>, ways: &[&Strip], look: Look) {
         let Some(last) = w.path.last() else { continue };
         let [x, y] = v.at(last.x, last.z, v.layer.get(last.on.as_str()).copied().unwrap_or(0));
         if w.right {
-            s.raw(&format!(r#"<path d="M{:.1} {:.1}l3.5 6l3.5 -6z" fill="{}"/>"#, x - 3.5, y, look.water));
+            s.sign([x - 3.5, y], "l3.5 6l3.5 -6z", &Style::new().fill(look.water));
         } else if w.end == End::Held {
-            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="4.5" fill="{}"/>"#, look.water));
+            s.circle([x, y], 4.5, &Style::new().fill(look.water));
         } else {
-            s.raw(&format!(
-                r#"<path d="M{:.1} {:.1}l8 8m0 -8l-8 8" stroke="{}" stroke-width="2.4" fill="none"/>"#,
-                x - 4.0,
-                y - 4.0,
-                look.ink
-            ));
+            s.sign([x - 4.0, y - 4.0], "l8 8m0 -8l-8 8", &Style::new().stroke(look.ink, 2.4).hollow());
         }
     }
 }

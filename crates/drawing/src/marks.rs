@@ -1,9 +1,8 @@
 //! Marks on a picture as a drawing of the picture's own size, to be laid over it.
 
 use crate::palette::Look;
-use crate::svg::escape;
+use crate::svg::{Style, Svg};
 use envelope::round::{PictureMark, Shape};
-use std::fmt::Write;
 
 /// Copper with a light edge, so that it is seen on any picture, in any theme.
 const INK: &str = Look::PRINT.copper;
@@ -20,15 +19,11 @@ pub fn marks_svg(marks: &[PictureMark], width: u32, height: u32) -> String {
 pub fn mark_svg(m: &PictureMark, width: u32, height: u32) -> String {
     let (w, h) = (f64::from(width.max(1)), f64::from(height.max(1)));
     let unit = w.max(h) / 200.0;
-    let mut out = String::new();
+    let mut s = Svg::new(Look::PRINT);
     let (x1, y1, x2, y2) = (m.from[0] * w, m.from[1] * h, m.to[0] * w, m.to[1] * h);
     if let Some(path) = path(m.shape, [x1, y1, x2, y2], unit) {
-        for (colour, thick) in [(EDGE, 3.0), (INK, 1.5)] {
-            let _ = write!(
-                out,
-                "<path d=\"{path}\" fill=\"none\" stroke=\"{colour}\" stroke-width=\"{:.1}\" stroke-linecap=\"round\"/>",
-                thick * unit
-            );
+        for (tone, thick) in [(EDGE, 3.0), (INK, 1.5)] {
+            s.mark(&path, &Style::new().hollow().stroke(tone, thick * unit).round());
         }
     }
     if !m.text.is_empty() {
@@ -38,19 +33,12 @@ pub fn mark_svg(m: &PictureMark, width: u32, height: u32) -> String {
             Shape::Ring => (x1.min(x2), y1.min(y2) - 2.0 * unit),
             Shape::Arrow => (x1, y1 - 2.0 * unit),
         };
-        let y = y.max(7.0 * unit);
-        for (colour, stroke) in
-            [(EDGE, format!(" stroke=\"{EDGE}\" stroke-width=\"{:.1}\" stroke-linejoin=\"round\"", 2.0 * unit)), (INK, String::new())]
-        {
-            let _ = write!(
-                out,
-                "<text x=\"{x:.1}\" y=\"{y:.1}\" font-family=\"Atkinson Hyperlegible Next\" font-weight=\"700\" font-size=\"{:.1}\" fill=\"{colour}\"{stroke}>{}</text>",
-                7.0 * unit,
-                escape(&m.text)
-            );
-        }
+        let at = [x, y.max(7.0 * unit)];
+        let words = Style::new().family("Atkinson Hyperlegible Next").weight(700).size(7.0 * unit);
+        s.text(at, &m.text, &words.clone().fill(EDGE).stroke(EDGE, 2.0 * unit).joined());
+        s.text(at, &m.text, &words.fill(INK));
     }
-    out
+    s.marks()
 }
 
 /// The lines of a mark; words have none.

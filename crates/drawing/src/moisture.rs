@@ -1,7 +1,7 @@
 //! Moisture: a surface with its readings and the map between them, rooms on the plan, and how a place dries.
 
 use crate::palette::Look;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::moisture::account::{HeatAccount, MoistureAccount, PatchState, PlaceDrying, SurfaceMap};
 use envelope::moisture::map::{Class, RAISED, WET};
 use envelope::moisture::surface::SurfacePart;
@@ -38,7 +38,7 @@ pub fn moisture_svg(m: &SurfaceMap, heat: &[HeatAccount], look: Look) -> String 
     let at = |p: [f64; 2]| [20.0 + p[0] * k, 16.0 + (high - p[1]) * k];
     let mut s = Svg::new(look);
     let frame = [[0.0, 0.0], [wide, 0.0], [wide, high], [0.0, high]].map(at).to_vec();
-    s.path(&[frame], &format!(r#"fill="{}" stroke="{}" stroke-width="1.5""#, look.plaster_low, look.ink));
+    s.path(&[frame], &Style::new().fill(look.plaster_low).stroke(look.ink, 1.5));
     if let Some(map) = &m.map {
         for (from, to, fill, solid) in [(RAISED, WET, look.ochre, 0.28), (WET, f64::INFINITY, look.water, 0.45)] {
             let rings: Vec<Vec<[f64; 2]>> = map
@@ -48,12 +48,12 @@ pub fn moisture_svg(m: &SurfaceMap, heat: &[HeatAccount], look: Look) -> String 
                 .filter(|r: &Vec<[f64; 2]>| r.len() > 2)
                 .collect();
             if !rings.is_empty() {
-                s.path(&rings, &format!(r#"fill="{fill}" fill-opacity="{solid}""#));
+                s.path(&rings, &Style::new().fill(fill).solid(solid));
             }
         }
         for line in &map.edge {
             let line: Vec<[f64; 2]> = line.iter().map(|p| at(*p)).collect();
-            s.curve(&line, &format!(r#"stroke="{}" stroke-width="1.5""#, look.ink));
+            s.curve(&line, &Style::new().stroke(look.ink, 1.5));
         }
     }
     for h in of {
@@ -62,20 +62,18 @@ pub fn moisture_svg(m: &SurfaceMap, heat: &[HeatAccount], look: Look) -> String 
                 .map(at)
                 .to_vec();
             let style = match p.state {
-                PatchState::Unconfirmed => format!(r#"stroke="{}" stroke-width="2" stroke-dasharray="6 4""#, look.ochre),
-                PatchState::Wet => format!(r#"stroke="{}" stroke-width="2""#, look.water),
-                PatchState::Dry => format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="2 4""#, look.ink_soft),
+                PatchState::Unconfirmed => Style::new().stroke(look.ochre, 2.0).dash("6 4"),
+                PatchState::Wet => Style::new().stroke(look.water, 2.0),
+                PatchState::Dry => Style::new().stroke(look.ink_soft, 1.5).dash("2 4"),
             };
-            s.raw(&format!("<g><title>{}</title>", escape(&p.sentence)));
-            s.path(&[ring], &format!(r#"fill="none" {style}"#));
-            s.raw("</g>");
+            s.titled(&p.sentence, |s| s.path(&[ring], &Style::new().hollow().and(&style)));
             let word = match p.state {
                 PatchState::Unconfirmed => "cold, not confirmed",
                 PatchState::Wet => "confirmed",
                 PatchState::Dry => "cold but dry",
             };
             let top = at([p.bounds[0], p.bounds[3]]);
-            let halo = format!(r#"fill="{}" stroke="{}" stroke-width="3" paint-order="stroke""#, look.ink, look.plaster_low);
+            let halo = Style::new().fill(look.ink).halo(look.plaster_low, 3.0);
             s.text([top[0] + 2.0, top[1] - 4.0], word, &halo);
         }
     }
@@ -86,23 +84,16 @@ pub fn moisture_svg(m: &SurfaceMap, heat: &[HeatAccount], look: Look) -> String 
             Some(Class::Raised) => look.ochre,
             _ => look.plaster,
         };
-        s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="4" fill="{fill}" stroke="{}" stroke-width="1.5"/>"#, p[0], p[1], look.ink));
+        s.circle(p, 4.0, &Style::new().fill(fill).stroke(look.ink, 1.5));
         let words = if r.dry { format!("{} dry", r.value) } else { format!("{}", r.value) };
-        let halo = format!(r#"fill="{}" stroke="{}" stroke-width="3" paint-order="stroke""#, look.ink, look.plaster_low);
+        let halo = Style::new().fill(look.ink).halo(look.plaster_low, 3.0);
         s.text([p[0] + 7.0, p[1] + 4.0], &words, &halo);
     }
     if let Some(n) = m.map.as_ref().and_then(|k| k.next) {
         let p = at([n.x_m, n.y_m]);
-        s.raw(&format!(
-            r#"<path d="M{x:.1} {a:.1}V{b:.1}M{c:.1} {y:.1}H{d:.1}" stroke="{}" stroke-width="2" fill="none"><title>take one here</title></path>"#,
-            look.copper,
-            x = p[0],
-            y = p[1],
-            a = p[1] - 8.0,
-            b = p[1] + 8.0,
-            c = p[0] - 8.0,
-            d = p[0] + 8.0
-        ));
+        s.titled("take one here", |s| {
+            s.sign([p[0], p[1] - 8.0], "v16m-8 -8h16", &Style::new().stroke(look.copper, 2.0).hollow());
+        });
     }
     s.scale_bar([22.0, height - 14.0], k, 120.0);
     s.done(width, height, &format!("{}, {}", m.name, m.on))
@@ -117,32 +108,23 @@ pub fn rooms_svg(a: &MoistureAccount, look: Look) -> Option<String> {
     let at = |p: [f64; 2]| [20.0 + (p[0] - lo[0]) * k, 16.0 + (hi[1] - p[1]) * k];
     let mut s = Svg::new(look);
     for o in &a.outlines {
-        s.path(&[o.iter().map(|p| at(*p)).collect()], &format!(r#"fill="{}" stroke="{}" stroke-width="2""#, look.plaster_low, look.ink));
+        s.path(&[o.iter().map(|p| at(*p)).collect()], &Style::new().fill(look.plaster_low).stroke(look.ink, 2.0));
     }
     for r in a.rooms.iter().filter(|r| !r.corners.is_empty()) {
-        s.path(
-            &[r.corners.iter().map(|p| at(*p)).collect()],
-            &format!(r#"fill="{}" stroke="{}" stroke-width="1.5""#, look.plaster, look.ink_soft),
-        );
+        s.path(&[r.corners.iter().map(|p| at(*p)).collect()], &Style::new().fill(look.plaster).stroke(look.ink_soft, 1.5));
         let n = r.corners.len() as f64;
         let m = [0, 1].map(|k| r.corners.iter().map(|c| c[k]).sum::<f64>() / n);
         let p = at(m);
-        s.text(p, &r.name, &format!(r#"text-anchor="middle" fill="{}""#, look.ink));
+        s.text(p, &r.name, &Style::new().middle().fill(look.ink));
         for w in &r.sides {
             let q = at([f64::midpoint(w.left[0], w.right[0]), f64::midpoint(w.left[1], w.right[1])]);
             let inward = [q[0] + (p[0] - q[0]) * 0.12, q[1] + (p[1] - q[1]) * 0.12 + 4.0];
-            s.text(inward, &w.wall.to_string(), &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+            s.text(inward, &w.wall.to_string(), &Style::new().middle().fill(look.ink_soft));
         }
     }
     for w in &a.spots {
         let p = at([w.on.x_m, w.on.y_m]);
-        s.raw(&format!(
-            r#"<circle cx="{:.1}" cy="{:.1}" r="5" fill="{}"><title>{}</title></circle>"#,
-            p[0],
-            p[1],
-            look.water,
-            escape(&w.name)
-        ));
+        s.titled(&w.name, |s| s.circle(p, 5.0, &Style::new().fill(look.water)));
     }
     s.scale_bar([22.0, height - 14.0], k, 120.0);
     Some(s.done(width, height, "Rooms, with the numbers of their walls; the front is below"))
@@ -162,12 +144,12 @@ pub fn drying_svg(d: &PlaceDrying, look: Look) -> String {
     let most = d.readings.iter().map(|r| r.value).fold(d.dry_level, f64::max) * 1.1;
     let at = |day: f64, v: f64| [44.0 + (width - 64.0) * day / last, 12.0 + (height - 48.0) * (1.0 - v / most.max(1.0))];
     let mut s = Svg::new(look);
-    let axis = format!(r#"stroke="{}" stroke-width="1.5""#, look.ink);
+    let axis = Style::new().stroke(look.ink, 1.5);
     s.line(at(0.0, 0.0), at(last, 0.0), &axis);
     s.line(at(0.0, 0.0), at(0.0, most), &axis);
-    s.line(at(0.0, d.dry_level), at(last, d.dry_level), &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="4 3""#, look.ink_soft));
+    s.line(at(0.0, d.dry_level), at(last, d.dry_level), &Style::new().stroke(look.ink_soft, 1.0).dash("4 3"));
     let end = at(last, d.dry_level);
-    s.text([end[0] - 2.0, end[1] - 4.0], "dry", &format!(r#"text-anchor="end" fill="{}""#, look.ink_soft));
+    s.text([end[0] - 2.0, end[1] - 4.0], "dry", &Style::new().end().fill(look.ink_soft));
     if let Some(f) = &d.drying {
         let line: Vec<[f64; 2]> = (0..=40)
             .map(|k| {
@@ -175,15 +157,15 @@ pub fn drying_svg(d: &PlaceDrying, look: Look) -> String {
                 at(t, (d.dry_level + (f.start - d.dry_level) * (-f.rate_per_day * t).exp()).clamp(0.0, most))
             })
             .collect();
-        s.curve(&line, &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="6 4""#, look.ochre));
+        s.curve(&line, &Style::new().stroke(look.ochre, 1.5).dash("6 4"));
     }
     for r in &d.readings {
         let p = at(r.day, r.value);
-        s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="4" fill="{}"/>"#, p[0], p[1], look.water));
-        s.text([p[0] + 6.0, p[1] - 5.0], &format!("{}", r.value), &format!(r#"fill="{}""#, look.ink));
-        s.text([p[0], height - 20.0], &format!("{:.0}", r.day), &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+        s.circle(p, 4.0, &Style::new().fill(look.water));
+        s.text([p[0] + 6.0, p[1] - 5.0], &format!("{}", r.value), &Style::new().fill(look.ink));
+        s.text([p[0], height - 20.0], &format!("{:.0}", r.day), &Style::new().middle().fill(look.ink_soft));
     }
-    s.text([width - 20.0, height - 4.0], "days", &format!(r#"text-anchor="end" fill="{}""#, look.ink_soft));
+    s.text([width - 20.0, height - 4.0], "days", &Style::new().end().fill(look.ink_soft));
     s.done(width, height, &format!("{}: {}", d.name, d.sentence))
 }
 

@@ -2,7 +2,7 @@
 
 use crate::palette::Look;
 use crate::roof::{Frame, roof_base};
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::gutter::run::Run;
 use envelope::job::Brief;
 use envelope::rain::account::RainAccount;
@@ -24,19 +24,14 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
     let mut s = Svg::new(look);
     roof_base(&mut s, &frame, &a, shape);
     for e in &shape.edges {
-        s.line(frame.at(e.p0), frame.at(e.p1), &format!(r#"stroke="{}" stroke-width="1""#, look.ink));
+        s.line(frame.at(e.p0), frame.at(e.p1), &Style::new().stroke(look.ink, 1.0));
     }
     for f in &rain.flats {
         crate::flat::standing(&mut s, &|p| frame.at(p), &f.rain);
         for o in &f.outlets {
             let [x, y] = frame.at(o.at);
             let words = format!("{}: {}", o.name, look.units.flow(o.l_min));
-            s.raw(&format!(
-                r#"<circle cx="{x:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"><title>{}</title></circle>"#,
-                look.water,
-                look.ink,
-                escape(&words)
-            ));
+            s.titled(&words, |s| s.circle([x, y], 4.0, &Style::new().fill(look.water).stroke(look.ink, 1.5)));
         }
     }
     let most = rain.eaves.iter().map(|e| e.l_min).fold(1.0, f64::max);
@@ -44,24 +39,20 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
     let per = rain.design_mm_h / 60.0;
     for c in &runoff.channels {
         let width = wide(c.total_at_lower_end_m2 * per);
-        let style = format!(r#"stroke="{}" stroke-width="{width:.1}" stroke-linecap="round" opacity="0.75""#, look.water);
+        let style = Style::new().stroke(look.water, width).round().faint(0.75);
         s.line(frame.at(c.p0), frame.at(c.p1), &style);
     }
     for e in &rain.eaves {
         let Some(edge) = shape.edges.iter().find(|x| x.id == e.edge) else { continue };
         let (p, q) = (frame.at(edge.p0), frame.at(edge.p1));
         let name = format!("{}: {}", e.label, look.units.flow(e.l_min));
-        s.raw(&format!(r#"<g role="button" tabindex="-1" data-edge="{}" aria-label="{}">"#, e.edge, escape(&name)));
-        s.line(p, q, r#"stroke="transparent" stroke-width="18""#);
-        // An eave without a gutter pours: its line is broken.
-        let dash = if e.gutter.is_some() { "" } else { r#"stroke-dasharray="3 5""# };
-        s.line(p, q, &format!(r#"stroke="{}" stroke-width="{:.1}" {dash}"#, look.water, wide(e.l_min)));
-        s.raw("</g>");
+        s.group(&Style::button("data-edge", &e.edge.to_string(), &name), |s| {
+            s.line(p, q, &Style::new().stroke("transparent", 18.0));
+            // An eave without a gutter pours: its line is broken.
+            s.line(p, q, &Style::new().stroke(look.water, wide(e.l_min)).when(e.gutter.is_none(), |s| s.dash("3 5")));
+        });
         let middle = [(p[0] + q[0]) / 2.0, (p[1] + q[1]) / 2.0 - 7.0];
-        let halo = format!(
-            r#"text-anchor="middle" fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" pointer-events="none" font-weight="600""#,
-            look.water, look.plaster
-        );
+        let halo = Style::new().middle().fill(look.water).halo(look.plaster, 3.5).still().weight(600);
         s.text(middle, &look.units.bare_flow(e.l_min), &halo);
     }
     for p in &runoff.point_discharges {
@@ -69,16 +60,13 @@ pub fn flow_svg(roof: &Roof, brief: &Brief, rain: &RainAccount, drop: Option<[f6
         let r = 3.0 + wide(p.plan_area_m2 * per) / 1.6;
         let fill = if p.trapped { "none" } else { look.water };
         let words = look.units.flow(p.plan_area_m2 * per);
-        s.raw(&format!(
-            r#"<circle cx="{x:.1}" cy="{y:.1}" r="{r:.1}" fill="{fill}" stroke="{}" stroke-width="2"><title>{words}</title></circle>"#,
-            look.water
-        ));
+        s.titled(&words, |s| s.circle([x, y], r, &Style::new().fill(fill).stroke(look.water, 2.0)));
     }
     if let Some(from) = drop {
         let way: Vec<[f64; 2]> = way_down(shape, from).iter().map(|p| frame.at(*p)).collect();
-        s.curve(&way, &format!(r#"stroke="{}" stroke-width="3" stroke-dasharray="2 5" stroke-linecap="round""#, look.water));
-        if let Some([x, y]) = way.first() {
-            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="5" fill="{}"/>"#, look.water));
+        s.curve(&way, &Style::new().stroke(look.water, 3.0).dash("2 5").round());
+        if let Some(from) = way.first() {
+            s.circle(*from, 5.0, &Style::new().fill(look.water));
         }
     }
     Some(s.done_with(frame.width, frame.height, "Where the water goes, north up", &frame.data()))
@@ -97,24 +85,20 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
     let surface: Vec<[f64; 2]> = r.surface.iter().map(|p| at(p[0], p[1] + p[2])).collect();
     let mut water = surface.clone();
     water.extend(r.surface.iter().rev().map(|p| at(p[0], p[1])));
-    s.path(&[water], &format!(r#"fill="{}" opacity="0.35""#, look.water));
-    s.curve(&surface, &format!(r#"stroke="{}" stroke-width="2""#, look.water));
+    s.path(&[water], &Style::new().fill(look.water).faint(0.35));
+    s.curve(&surface, &Style::new().stroke(look.water, 2.0));
     let line = |d: f64| -> Vec<[f64; 2]> { r.surface.iter().map(|p| at(p[0], p[1] + d)).collect() };
-    s.curve(&line(0.0), &format!(r#"stroke="{}" stroke-width="2.5""#, look.ink));
-    s.curve(&line(r.rim_m), &format!(r#"stroke="{}" stroke-width="1.2" stroke-dasharray="6 4""#, look.ink));
-    let soft = format!(r#"fill="{}" font-size="11""#, look.ink_soft);
+    s.curve(&line(0.0), &Style::new().stroke(look.ink, 2.5));
+    s.curve(&line(r.rim_m), &Style::new().stroke(look.ink, 1.2).dash("6 4"));
+    let soft = Style::new().fill(look.ink_soft).size(11.0);
     let nearest = |x: f64| {
         let off = |p: &[f64; 3]| (p[0] - x).abs();
         r.surface.iter().min_by(|a, b| off(a).total_cmp(&off(b))).copied().unwrap_or([x, floor, 0.0])
     };
     for (n, d) in r.divides_m.iter().enumerate() {
         let p = nearest(*d);
-        s.line(at(*d, p[1]), at(*d, p[1] + r.rim_m), &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="2 3""#, look.ink_soft));
-        s.text(
-            [at(*d, 0.0)[0], 168.0],
-            &format!("divide {}: {}", n + 1, look.units.length(*d, 1)),
-            &format!(r#"text-anchor="middle" {soft}"#),
-        );
+        s.line(at(*d, p[1]), at(*d, p[1] + r.rim_m), &Style::new().stroke(look.ink_soft, 1.0).dash("2 3"));
+        s.text([at(*d, 0.0)[0], 168.0], &format!("divide {}: {}", n + 1, look.units.length(*d, 1)), &Style::new().middle().and(&soft));
     }
     let anchor = |x: f64| if x > 560.0 { "end" } else { "start" };
     // Water goes over the front along every stretch where it stands above the brim: the more, the longer the falling lines.
@@ -126,27 +110,23 @@ pub fn section_svg(r: &Run, name: &str, look: Look) -> String {
         }
         let [px, py] = at(x, nearest(x)[1] + r.rim_m);
         let long = 5.0 + 12.0 * strong;
-        s.raw(&format!(
-            r#"<path d="M{px:.1} {py:.1}q2 2 2 {long:.1}" fill="none" stroke="{}" stroke-width="{:.1}"/>"#,
-            look.water,
-            1.0 + 1.5 * strong
-        ));
+        s.sign([px, py], &format!("q2 2 2 {long:.1}"), &Style::new().hollow().stroke(look.water, 1.0 + 1.5 * strong));
     }
     if let Some(strongest) = r.spills.iter().max_by(|a, b| a.l_s.total_cmp(&b.l_s)) {
         let x = (strongest.from_m + strongest.to_m) / 2.0;
         let [px, py] = at(x, nearest(x)[1] + r.rim_m);
         let words = format!("spills {}", look.units.flow(r.spilt_l_s * 60.0));
-        s.text([px, py - 8.0], &words, &format!(r#"text-anchor="{}" fill="{}" font-weight="600""#, anchor(px), look.ink));
+        s.text([px, py - 8.0], &words, &Style::new().anchor(anchor(px)).fill(look.ink).weight(600));
     }
     let [dx, dy] = at(r.deepest_at_m, nearest(r.deepest_at_m)[1]);
     s.text(
         [dx + if dx > 560.0 { -4.0 } else { 4.0 }, dy - 8.0],
         &format!("{} deep", look.units.depth(r.deepest_m)),
-        &format!(r#"text-anchor="{}" fill="{}""#, anchor(dx), look.ink),
+        &Style::new().anchor(anchor(dx)).fill(look.ink),
     );
     let brim = at(0.0, r.surface.first().map_or(floor, |p| p[1]) + r.rim_m);
     s.text([left - 40.0, brim[1] + 4.0], "brim", &soft);
     s.text([left, 184.0], "left end", &soft);
-    s.text([right, 184.0], &look.units.length(length, 2), &format!(r#"text-anchor="end" {soft}"#));
+    s.text([right, 184.0], &look.units.length(length, 2), &Style::new().end().and(&soft));
     s.done(width, 192.0, &format!("Long section of {name}: heights drawn larger than lengths"))
 }

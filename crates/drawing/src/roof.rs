@@ -1,7 +1,7 @@
 //! The roof drawn: plan, elevations, age and life. The same marks on the screen, in a file and in print.
 
 use crate::palette::Look;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::roof::account::{Account, Slope};
 use envelope::roof::details::DetailState;
 use envelope::roof::elevation::Elevation;
@@ -16,22 +16,23 @@ const HIGHEST: f64 = 470.0;
 
 /// How a covering is hatched: courses lie across the slope, seams run down it. Each is a tile of a pattern whose y runs
 /// down the slope.
-fn hatch(covering: Option<&str>, id: &str, turn: f64, look: Look) -> String {
+fn hatch(s: &mut Svg, covering: Option<&str>, id: &str, turn: f64) {
     let (w, h, marks) = match covering.unwrap_or_default() {
-        "asphalt-three-tab" => (18, 9, "M0 0H18M6 0V9M12 0V9"),
-        "asphalt-laminated" => (26, 18, "M0 0H26M0 9H26M5 0V9M16 0V9M10 9V18M22 9V18"),
-        "wood-shake" | "fibre-cement-shake" => (20, 20, "M0 0H20M0 10H20M3 0V10M8 0V10M15 0V10M5 10V20M11 10V20M18 10V20"),
-        "slate" => (16, 16, "M0 0H16M0 8H16M8 0V8M0 8V16"),
-        "concrete-tile" | "clay-tile" => (10, 12, "M0 0Q5 5 10 0M0 0V12"),
-        "standing-seam" => (16, 16, "M0 0V16M2 0V16"),
-        "exposed-fastener-metal" => (12, 12, "M0 0V12M6 5V6"),
-        "" => (40, 40, ""),
-        _ => (24, 24, "M4 4h1M16 10h1M8 18h1"),
+        "asphalt-three-tab" => (18.0, 9.0, "M0 0H18M6 0V9M12 0V9"),
+        "asphalt-laminated" => (26.0, 18.0, "M0 0H26M0 9H26M5 0V9M16 0V9M10 9V18M22 9V18"),
+        "wood-shake" | "fibre-cement-shake" => (20.0, 20.0, "M0 0H20M0 10H20M3 0V10M8 0V10M15 0V10M5 10V20M11 10V20M18 10V20"),
+        "slate" => (16.0, 16.0, "M0 0H16M0 8H16M8 0V8M0 8V16"),
+        "concrete-tile" | "clay-tile" => (10.0, 12.0, "M0 0Q5 5 10 0M0 0V12"),
+        "standing-seam" => (16.0, 16.0, "M0 0V16M2 0V16"),
+        "exposed-fastener-metal" => (12.0, 12.0, "M0 0V12M6 5V6"),
+        "" => (40.0, 40.0, ""),
+        _ => (24.0, 24.0, "M4 4h1M16 10h1M8 18h1"),
     };
-    format!(
-        r#"<pattern id="{id}" width="{w}" height="{h}" patternUnits="userSpaceOnUse" patternTransform="rotate({turn:.1})"><rect width="{w}" height="{h}" fill="{}"/><path d="{marks}" fill="none" stroke="{}" stroke-width="0.5" opacity="0.55"/></pattern>"#,
-        look.plaster, look.ink_soft
-    )
+    let look = s.look;
+    s.pattern(id, [w, h], turn, |s| {
+        s.rect([0.0, 0.0], [w, h], &Style::new().fill(look.plaster));
+        s.mark(marks, &Style::new().hollow().stroke(look.ink_soft, 0.5).faint(0.55));
+    });
 }
 
 /// The plan's own scale: where a point east and north lies on the drawing.
@@ -57,8 +58,8 @@ impl Frame {
         Frame { k, west: least(0), north: most(1), width: w * k + 2.0 * MARGIN, height: h * k + 2.0 * MARGIN + 18.0 }
     }
     /// What the page needs to turn a point of the drawing back into a place.
-    pub(crate) fn data(&self) -> String {
-        format!(r#"data-k="{}" data-west="{}" data-north="{}" data-margin="{MARGIN}""#, self.k, self.west, self.north)
+    pub(crate) fn data(&self) -> Style {
+        Style::new().data("data-k", self.k).data("data-west", self.west).data("data-north", self.north).data("data-margin", MARGIN)
     }
     /// So many units to so many metres.
     pub(crate) fn length(&self, metres: f64) -> f64 {
@@ -69,7 +70,7 @@ impl Frame {
     }
 }
 
-fn stroke(e: &Edge, look: Look) -> String {
+fn stroke(e: &Edge, look: Look) -> Style {
     let (width, dash) = match e.kind {
         EdgeKind::Ridge => (3.0, ""),
         EdgeKind::Hip => (1.8, ""),
@@ -79,7 +80,7 @@ fn stroke(e: &Edge, look: Look) -> String {
         k if k.is_step() => (2.6, "2 2"),
         _ => (1.5, ""),
     };
-    format!(r#"stroke="{}" stroke-width="{width}" stroke-dasharray="{dash}" stroke-linecap="round""#, look.ink)
+    Style::new().stroke(look.ink, width).dash(dash).round()
 }
 
 /// Slopes by number, as the table lists them.
@@ -106,11 +107,11 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
     for e in &shape.edges {
         let (p, q) = (frame.at(e.p0), frame.at(e.p1));
         let name = format!("{}, {}", e.kind.name(), look.units.length(e.true_m, 2));
-        s.raw(&format!(r#"<g role="button" tabindex="-1" data-edge="{}" aria-label="{}">"#, e.id, escape(&name)));
-        // A wide unseen line, so that a finger finds it.
-        s.line(p, q, r#"stroke="transparent" stroke-width="16""#);
-        s.line(p, q, &stroke(e, look));
-        s.raw("</g>");
+        s.group(&Style::button("data-edge", &e.id.to_string(), &name), |s| {
+            // A wide unseen line, so that a finger finds it.
+            s.line(p, q, &Style::new().stroke("transparent", 16.0));
+            s.line(p, q, &stroke(e, look));
+        });
     }
     for f in &shape.facets {
         facet_label(&mut s, &frame, account, f);
@@ -121,44 +122,24 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
     for f in &account.fittings {
         let side = (f.width_m.unwrap_or(0.25) * frame.k).clamp(7.0, 60.0);
         let [x, y] = frame.at(f.at);
-        s.raw(&format!(
-            r#"<rect x="{:.1}" y="{:.1}" width="{side:.1}" height="{:.1}" transform="rotate({:.1} {x:.1} {y:.1})" fill="{}" stroke="{}" stroke-width="1.5"><title>{}</title></rect>"#,
-            x - side / 2.0,
-            y - side.min(18.0) / 2.0,
-            side.min(18.0),
-            -f.turned_deg,
-            look.plaster,
-            look.ink,
-            escape(&f.name)
-        ));
+        let deep = side.min(18.0);
+        let style = Style::new().turned(-f.turned_deg, [x, y]).fill(look.plaster).stroke(look.ink, 1.5);
+        s.titled(&f.name, |s| s.rect([x - side / 2.0, y - deep / 2.0], [side, deep], &style));
     }
     for d in &account.details {
         let [x, y] = frame.at(d.at);
-        let mark = match d.state {
-            DetailState::Open => String::new(),
-            DetailState::Right => format!(
-                r#"<path d="M{:.1} {:.1}l2.6 3l4.6 -6" fill="none" stroke="{}" stroke-width="2"/>"#,
-                x - 3.4,
-                y + 0.5,
-                look.verdigris
-            ),
-            DetailState::Wrong => {
-                format!(r#"<path d="M{:.1} {:.1}l6 6m0 -6l-6 6" fill="none" stroke="{}" stroke-width="2"/>"#, x - 3.0, y - 3.0, look.ink)
+        let tone = if d.state == DetailState::Open { look.copper } else { look.ink };
+        s.group(&Style::button("data-detail", &d.key, &d.words), |s| {
+            s.circle([x, y], 14.0, &Style::new().unseen());
+            s.circle([x, y], 6.0, &Style::new().fill(look.plaster).stroke(tone, 1.5));
+            let line = |tone, width| Style::new().hollow().stroke(tone, width);
+            match d.state {
+                DetailState::Open => {}
+                DetailState::Right => s.sign([x - 3.4, y + 0.5], "l2.6 3l4.6 -6", &line(look.verdigris, 2.0)),
+                DetailState::Wrong => s.sign([x - 3.0, y - 3.0], "l6 6m0 -6l-6 6", &line(look.ink, 2.0)),
+                DetailState::NotSeen => s.sign([x - 3.0, y + 3.0], "l6 -6m-3 7l5 -5m-9 1l5 -5", &line(look.ink_soft, 1.2)),
             }
-            DetailState::NotSeen => format!(
-                r#"<path d="M{:.1} {:.1}l6 -6m-3 7l5 -5m-9 1l5 -5" fill="none" stroke="{}" stroke-width="1.2"/>"#,
-                x - 3.0,
-                y + 3.0,
-                look.ink_soft
-            ),
-        };
-        s.raw(&format!(
-            r#"<g role="button" tabindex="-1" data-detail="{}" aria-label="{}"><circle cx="{x:.1}" cy="{y:.1}" r="14" fill="transparent"/><circle cx="{x:.1}" cy="{y:.1}" r="6" fill="{}" stroke="{}" stroke-width="1.5"/>{mark}</g>"#,
-            escape(&d.key),
-            escape(&d.words),
-            look.plaster,
-            if d.state == DetailState::Open { look.copper } else { look.ink },
-        ));
+        });
     }
     Some(s.done(frame.width, frame.height, "Roof plan, north up"))
 }
@@ -166,29 +147,26 @@ pub fn plan_svg(account: &Account, look: Look) -> Option<String> {
 /// Facets, walls, north and scale: what every plan of the roof lies on.
 pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &RoofShape) {
     let look = s.look;
-    s.raw("<defs>");
-    for (k, f) in shape.facets.iter().enumerate() {
-        let covering = account.slopes.iter().find(|x| x.facet == f.id).and_then(|x| x.covering.as_deref());
-        s.raw(&hatch(covering, &format!("roof-hatch-{k}"), f.downslope_azimuth_deg.map_or(0.0, |a| a - 180.0), look));
-    }
-    s.raw("</defs>");
+    s.defs(|s| {
+        for (k, f) in shape.facets.iter().enumerate() {
+            let covering = account.slopes.iter().find(|x| x.facet == f.id).and_then(|x| x.covering.as_deref());
+            hatch(s, covering, &format!("roof-hatch-{k}"), f.downslope_azimuth_deg.map_or(0.0, |a| a - 180.0));
+        }
+    });
     for (k, f) in shape.facets.iter().enumerate() {
         let label = account.slopes.iter().find(|x| x.facet == f.id).map_or(f.id.as_str(), |x| x.label.as_str());
         let name = format!("{label}: {}, {}", look.units.area(f.true_area_m2), in_twelve(f.pitch_in_12));
-        s.raw(&format!(r#"<g role="button" tabindex="-1" data-facet="{}" aria-label="{}">"#, escape(&f.id), escape(&name)));
-        for part in &f.parts {
-            let rings: Vec<Vec<[f64; 2]>> =
-                std::iter::once(&part.outer).chain(&part.holes).map(|r| r.iter().map(|p| frame.at(*p)).collect()).collect();
-            s.path(&rings, &format!(r#"fill="url(#roof-hatch-{k})" fill-rule="evenodd""#));
-        }
-        s.raw("</g>");
+        s.group(&Style::button("data-facet", &f.id, &name), |s| {
+            for part in &f.parts {
+                let rings: Vec<Vec<[f64; 2]>> =
+                    std::iter::once(&part.outer).chain(&part.holes).map(|r| r.iter().map(|p| frame.at(*p)).collect()).collect();
+                s.path(&rings, &Style::new().pattern(&format!("roof-hatch-{k}")).holes());
+            }
+        });
     }
     for m in &account.masses {
         let ring = m.walls.iter().map(|p| frame.at(*p)).collect();
-        s.path(
-            &[ring],
-            &format!(r#"fill="none" stroke="{}" stroke-width="1" stroke-dasharray="4 4" pointer-events="none""#, look.ink_soft),
-        );
+        s.path(&[ring], &Style::new().hollow().stroke(look.ink_soft, 1.0).dash("4 4").still());
     }
     if account.oriented {
         s.north([frame.width - 16.0, frame.height - 24.0]);
@@ -196,11 +174,8 @@ pub(crate) fn roof_base(s: &mut Svg, frame: &Frame, account: &Account, shape: &R
     s.scale_bar([MARGIN, frame.height - 12.0], frame.k, frame.width / 4.0);
 }
 
-pub(crate) fn halo(look: Look) -> String {
-    format!(
-        r#"fill="{}" stroke="{}" stroke-width="3.5" paint-order="stroke" stroke-linejoin="round" pointer-events="none""#,
-        look.ink, look.plaster
-    )
+pub(crate) fn halo(look: Look) -> Style {
+    Style::new().fill(look.ink).halo(look.plaster, 3.5).joined().still()
 }
 
 fn facet_label(s: &mut Svg, frame: &Frame, account: &Account, f: &Facet) {
@@ -213,12 +188,12 @@ fn facet_label(s: &mut Svg, frame: &Frame, account: &Account, f: &Facet) {
         let (tip, tail) = ([x + dx * (out + 16.0), y + 2.0 + dy * (out + 16.0)], [x + dx * out, y + 2.0 + dy * out]);
         let side = [-dy * 4.0, dx * 4.0];
         let back = [tip[0] - dx * 8.0, tip[1] - dy * 8.0];
-        let style = format!(r#"stroke="{}" stroke-width="1.5" pointer-events="none""#, look.ink);
+        let style = Style::new().stroke(look.ink, 1.5).still();
         s.line(tail, tip, &style);
         s.curve(&[[back[0] + side[0], back[1] + side[1]], tip, [back[0] - side[0], back[1] - side[1]]], &style);
     }
-    let middle = format!(r#"text-anchor="middle" {}"#, halo(look));
-    s.text([x, y - 3.0], &format!("{} · {}", number(account, &f.id), in_twelve(f.pitch_in_12)), &format!(r#"font-weight="600" {middle}"#));
+    let middle = Style::new().middle().and(&halo(look));
+    s.text([x, y - 3.0], &format!("{} · {}", number(account, &f.id), in_twelve(f.pitch_in_12)), &Style::new().weight(600).and(&middle));
     s.text([x, y + 10.0], &look.units.area(f.true_area_m2), &middle);
 }
 
@@ -244,12 +219,9 @@ fn edge_label(s: &mut Svg, frame: &Frame, shape: &RoofShape, e: &Edge) {
     if turn > 90.0 || turn <= -90.0 {
         turn += 180.0;
     }
-    let (x, y) = (middle[0] + off[0], middle[1] + off[1]);
-    let style = format!(
-        r#"text-anchor="middle" dominant-baseline="middle" font-size="10.5" font-family="Atkinson Hyperlegible Mono" transform="rotate({turn:.1} {x:.1} {y:.1})" {}"#,
-        halo(s.look)
-    );
-    s.text([x, y], &s.look.units.bare_length(e.true_m), &style);
+    let at = [middle[0] + off[0], middle[1] + off[1]];
+    let style = Style::new().middle().level().size(10.5).family("Atkinson Hyperlegible Mono").turned(turn, at).and(&halo(s.look));
+    s.text(at, &s.look.units.bare_length(e.true_m), &style);
 }
 
 /// One elevation, standing before the face.
@@ -260,34 +232,29 @@ pub fn elevation_svg(e: &Elevation, account: &Account, look: Look) -> String {
     let mut s = Svg::new(look);
     let face = e.face.name();
     let covering = |facet: &str| account.slopes.iter().find(|x| x.facet == facet).and_then(|x| x.covering.as_deref());
-    s.raw("<defs>");
-    for (n, o) in e.outlines.iter().enumerate() {
-        if let Some(f) = &o.facet {
-            s.raw(&hatch(covering(f), &format!("{face}-hatch-{n}"), 0.0, look));
+    s.defs(|s| {
+        for (n, o) in e.outlines.iter().enumerate() {
+            if let Some(f) = &o.facet {
+                hatch(s, covering(f), &format!("{face}-hatch-{n}"), 0.0);
+            }
         }
-    }
-    s.raw("</defs>");
+    });
     for (n, o) in e.outlines.iter().enumerate() {
         let ring: Vec<[f64; 2]> = o.points.iter().map(at).collect();
         match &o.facet {
             Some(f) => {
-                s.raw(&format!(
-                    r#"<g role="button" tabindex="-1" data-facet="{}" aria-label="{}">"#,
-                    escape(f),
-                    escape(&number(account, f))
-                ));
-                s.path(&[ring], &format!(r#"fill="url(#{face}-hatch-{n})" stroke="{}" stroke-width="1.2""#, look.ink));
-                s.raw("</g>");
+                let style = Style::new().pattern(&format!("{face}-hatch-{n}")).stroke(look.ink, 1.2);
+                s.group(&Style::button("data-facet", f, &number(account, f)), |s| s.path(&[ring], &style));
             }
-            None => s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="1.2""#, look.plaster_low, look.ink)),
+            None => s.path(&[ring], &Style::new().fill(look.plaster_low).stroke(look.ink, 1.2)),
         }
     }
     let ground = 10.0 + e.height_m * k;
-    s.line([0.0, ground], [width, ground], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+    s.line([0.0, ground], [width, ground], &Style::new().stroke(look.ink, 2.0));
     s.text(
         [10.0, height - 6.0],
         &format!("{face}: {} wide, {} to the ridge", look.units.length(e.width_m, 1), look.units.length(e.height_m, 1)),
-        &format!(r#"fill="{}""#, look.ink_soft),
+        &Style::new().fill(look.ink_soft),
     );
     s.done(width, height, &format!("{face} elevation"))
 }
@@ -312,18 +279,12 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
             .filter(|p| p[0] >= left && p[0] <= right)
             .collect()
     };
-    let ink = format!(r#"stroke="{}" stroke-width="1.5""#, look.ink);
+    let ink = Style::new().stroke(look.ink, 1.5);
     for (spread, way, name) in [(life.age, -1.0, "laid"), (life.remaining, 1.0, "worn out in")] {
         let (a, b) = (now + way * spread[0] * k, now + way * spread[2] * k);
-        s.raw(&format!(
-            r#"<rect x="{:.1}" y="30" width="{:.1}" height="{:.1}" fill="{}" opacity="0.18"/>"#,
-            a.min(b),
-            (a - b).abs(),
-            base - 30.0,
-            look.ochre
-        ));
+        s.rect([a.min(b), 30.0], [(a - b).abs(), base - 30.0], &Style::new().fill(look.ochre).faint(0.18));
         let m = now + way * spread[1] * k;
-        s.line([m, 26.0], [m, base], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
+        s.line([m, 26.0], [m, base], &Style::new().stroke(look.ochre, 1.5).dash("4 3"));
         let ago = if way < 0.0 { " ago" } else { "" };
         let words = match spread {
             [_, middle, _] if middle < 0.0 => format!("overdue by {:.0} years ({:.0} to {:.0} left)", -middle, spread[0], spread[2]),
@@ -334,24 +295,20 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
         s.text(
             [apart.clamp(left + 80.0, right - 100.0), if way < 0.0 { 18.0 } else { 8.0 }],
             &words,
-            &format!(r#"text-anchor="middle" fill="{}""#, look.ochre),
+            &Style::new().middle().fill(look.ochre),
         );
     }
     s.curve(&curve(&life.curves.age, 0.0, -1.0), &ink);
     s.curve(&curve(&life.curves.remaining, life.curves.remaining_from, 1.0), &ink);
     s.line([left, base], [right, base], &ink);
     s.line([now, 24.0], [now, base + 6.0], &ink);
-    s.text([now, base + 20.0], "the visit", &format!(r#"text-anchor="middle" fill="{}""#, look.ink));
+    s.text([now, base + 20.0], "the visit", &Style::new().middle().fill(look.ink));
     let mut tick = 5.0;
     while tick < 80.0 {
         for x in [now - tick * k, now + tick * k] {
             if x > left + 6.0 && x < right - 6.0 && (x - now).abs() > 40.0 {
                 s.line([x, base], [x, base + 5.0], &ink);
-                s.text(
-                    [x, base + 19.0],
-                    &format!("{tick:.0}"),
-                    &format!(r#"text-anchor="middle" fill="{}" font-size="11""#, look.ink_soft),
-                );
+                s.text([x, base + 19.0], &format!("{tick:.0}"), &Style::new().middle().fill(look.ink_soft).size(11.0));
             }
         }
         tick += if k < 8.0 { 10.0 } else { 5.0 };
@@ -362,30 +319,27 @@ pub fn life_svg(slope: &Slope, life: &Life, look: Look) -> String {
     let most = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1], f64::max).max(1.0) * 1.1;
     let least = life.evidence.iter().map(|e| e.remaining_without).fold(life.remaining[1].min(0.0), f64::min);
     let x = |years: f64| from + (to - from) * (years - least) / (most - least);
-    let soft = format!(r#"fill="{}""#, look.ink_soft);
+    let soft = Style::new().fill(look.ink_soft);
     if life.evidence.is_empty() {
         return s.done(width, base + 26.0, &format!("Age and remaining life, {}", slope.label));
     }
     s.text([left, top], "What each piece moved: years left without it, and with all", &soft);
     let with = x(life.remaining[1]);
     let foot = top + 14.0 + life.evidence.len() as f64 * 24.0;
-    s.line([with, top - 10.0], [with, foot], &format!(r#"stroke="{}" stroke-width="1.5" stroke-dasharray="4 3""#, look.ochre));
+    s.line([with, top - 10.0], [with, foot], &Style::new().stroke(look.ochre, 1.5).dash("4 3"));
     for (n, e) in life.evidence.iter().enumerate() {
         let y = top + 22.0 + n as f64 * 24.0;
         /// As many letters as stand beside the ladder.
         const ROOM: usize = 72;
         let short: String = e.what.chars().take(ROOM).collect();
         let words = if short.len() < e.what.len() { format!("{short}…") } else { short };
-        s.text([left, y + 4.0], &words, &format!(r#"fill="{}""#, look.ink));
+        s.text([left, y + 4.0], &words, &Style::new().fill(look.ink));
         let without = x(e.remaining_without);
-        s.line([without, y], [with, y], &format!(r#"stroke="{}" stroke-width="5""#, look.ink));
-        s.raw(&format!(
-            r#"<circle cx="{without:.1}" cy="{y:.1}" r="4" fill="{}" stroke="{}" stroke-width="1.5"/>"#,
-            look.plaster, look.ink
-        ));
+        s.line([without, y], [with, y], &Style::new().stroke(look.ink, 5.0));
+        s.circle([without, y], 4.0, &Style::new().fill(look.plaster).stroke(look.ink, 1.5));
         let moved = format!("{:+.1} y", e.moved_by);
         let (at, anchor) = if without > to - 46.0 { (without.min(with) - 8.0, "end") } else { (without.max(with) + 8.0, "start") };
-        s.text([at, y + 4.0], &moved, &format!(r#"text-anchor="{anchor}" fill="{}" font-size="11""#, look.ink));
+        s.text([at, y + 4.0], &moved, &Style::new().anchor(anchor).fill(look.ink).size(11.0));
     }
     s.done(width, foot + 8.0, &format!("Age and remaining life, {}", slope.label))
 }
@@ -404,19 +358,19 @@ pub fn perimeter_svg(t: &Traverse, look: Look) -> String {
         let (p, q) = (at(&t.adjusted_points_m[i]), at(&t.adjusted_points_m[(i + 1) % n]));
         let doubted = t.doubtful_wall == Some(i + 1);
         let (colour, width) = if doubted { (look.ochre, 4.0) } else { (look.ink, 1.8) };
-        s.line(p, q, &format!(r#"stroke="{colour}" stroke-width="{width}""#));
+        s.line(p, q, &Style::new().stroke(colour, width));
         let (dx, dy) = (q[0] - p[0], q[1] - p[1]);
         let long = dx.hypot(dy).max(1.0);
         // Numbers stand on the right of the walk: outside, when the turns are to the left.
         let out = if t.orientation == "ccw" { 1.0 } else { -1.0 };
         let middle = [(p[0] + q[0]) / 2.0 - dy / long * 13.0 * out, (p[1] + q[1]) / 2.0 + dx / long * 13.0 * out + 4.0];
-        s.text(middle, &(i + 1).to_string(), &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+        s.text(middle, &(i + 1).to_string(), &Style::new().middle().fill(look.ink_soft));
     }
     let raw: Vec<[f64; 2]> = t.raw_points_m.iter().map(at).collect();
-    s.curve(&raw, &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="4 4""#, look.ink_soft));
+    s.curve(&raw, &Style::new().stroke(look.ink_soft, 1.0).dash("4 4"));
     if let (Some(a), Some(b)) = (raw.first(), raw.last()) {
-        s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="4" fill="{}"/>"#, a[0], a[1], look.copper));
-        s.line(*b, *a, &format!(r#"stroke="{}" stroke-width="2.5""#, look.ochre));
+        s.circle(*a, 4.0, &Style::new().fill(look.copper));
+        s.line(*b, *a, &Style::new().stroke(look.ochre, 2.5));
     }
     let height = h * k + 62.0;
     s.scale_bar([30.0, height - 8.0], k, 100.0);

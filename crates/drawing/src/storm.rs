@@ -2,7 +2,7 @@
 
 use crate::palette::Look;
 use crate::roof::{Frame, halo, number, roof_base};
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::roof::account::Account;
 use envelope::site::{Cell, Wheel, Zone};
 use envelope::storm::figures::{SquareOut, StormAccount};
@@ -13,18 +13,16 @@ use envelope::storm::record::{Fresh, SoftKept, SoftThing, SquareKept};
 fn mark(s: &mut Svg, at: [f64; 2], r: f64, verdict: HitVerdict, title: &str) {
     let (ink, under) = (s.look.ink, s.look.plaster);
     let [x, y] = at;
-    s.raw("<g>");
-    match verdict {
-        HitVerdict::Hit => s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="{r:.1}" fill="{ink}"/>"#)),
+    s.titled(title, |s| match verdict {
+        HitVerdict::Hit => s.circle([x, y], r, &Style::new().fill(ink)),
         HitVerdict::Doubtful => {
-            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="{r:.1}" fill="{under}" stroke="{ink}" stroke-width="1.6"/>"#));
+            s.circle([x, y], r, &Style::new().fill(under).stroke(ink, 1.6));
         }
         HitVerdict::NotHail => {
-            s.line([x - r, y - r], [x + r, y + r], &format!(r#"stroke="{ink}" stroke-width="1.6""#));
-            s.line([x - r, y + r], [x + r, y - r], &format!(r#"stroke="{ink}" stroke-width="1.6""#));
+            s.line([x - r, y - r], [x + r, y + r], &Style::new().stroke(ink, 1.6));
+            s.line([x - r, y + r], [x + r, y - r], &Style::new().stroke(ink, 1.6));
         }
-    }
-    s.raw(&format!("<title>{}</title></g>", escape(title)));
+    });
 }
 
 /// The roof with its squares and hits, and an arrow where the likeliest storm came from. `None` while there is no roof.
@@ -34,18 +32,13 @@ pub fn storm_plan_svg(roof: &Account, a: &StormAccount, from_deg: Option<f64>, l
     let mut s = Svg::new(look);
     roof_base(&mut s, &frame, roof, shape);
     for e in &shape.edges {
-        s.line(frame.at(e.p0), frame.at(e.p1), &format!(r#"stroke="{}" stroke-width="1.4" stroke-linecap="round""#, look.ink));
+        s.line(frame.at(e.p0), frame.at(e.p1), &Style::new().stroke(look.ink, 1.4).round());
     }
     for q in a.squares.iter().filter(|q| !q.corners.is_empty()) {
         let ring: Vec<[f64; 2]> = q.corners.iter().map(|p| frame.at(*p)).collect();
-        let dash = if q.counted { "" } else { "5 3" };
-        s.raw(&format!(
-            r#"<g role="button" tabindex="-1" data-square="{}" aria-label="{}">"#,
-            escape(&q.id),
-            escape(&format!("{}: {}", q.id, q.words))
-        ));
-        s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="2" stroke-dasharray="{dash}""#, look.plaster, look.copper));
-        s.raw("</g>");
+        s.group(&Style::button("data-square", &q.id, &format!("{}: {}", q.id, q.words)), |s| {
+            s.path(&[ring], &Style::new().fill(look.plaster).stroke(look.copper, 2.0).when(!q.counted, |s| s.dash("5 3")));
+        });
         for m in &q.marks {
             if let Some(at) = m.at {
                 mark(&mut s, frame.at(at), 2.4, m.verdict, &m.words);
@@ -62,12 +55,12 @@ pub fn storm_plan_svg(roof: &Account, a: &StormAccount, from_deg: Option<f64>, l
             .map(|p| (p[0] - f.middle[0]) * low[0] + (p[1] - f.middle[1]) * low[1])
             .fold(0.0, f64::max);
         let [x, y] = frame.at([f.middle[0] + low[0] * foot * 0.8, f.middle[1] + low[1] * foot * 0.8]);
-        s.text([x, y + 4.0], &number(roof, &f.id), &format!(r#"text-anchor="middle" font-weight="600" {}"#, halo(look)));
+        s.text([x, y + 4.0], &number(roof, &f.id), &Style::new().middle().weight(600).and(&halo(look)));
     }
     for q in a.squares.iter().filter(|q| !q.corners.is_empty()) {
         let top = q.corners.iter().map(|p| frame.at(*p)).reduce(|a, b| if b[1] < a[1] { b } else { a }).unwrap_or_default();
         let said = if q.counted { format!("{} · {}", q.id, q.sure + q.doubtful) } else { q.id.clone() };
-        s.text([top[0], top[1] - 4.0], &said, &format!(r#"text-anchor="middle" {}"#, halo(look)));
+        s.text([top[0], top[1] - 4.0], &said, &Style::new().middle().and(&halo(look)));
     }
     if let Some(d) = from_deg.filter(|_| roof.oriented) {
         // It blows from there toward the middle of the drawing.
@@ -78,7 +71,7 @@ pub fn storm_plan_svg(roof: &Account, a: &StormAccount, from_deg: Option<f64>, l
         let tip = [tail[0] - east * 34.0, tail[1] - south * 34.0];
         let side = [-south * 5.0, east * 5.0];
         let back = [tip[0] + east * 10.0, tip[1] + south * 10.0];
-        let style = format!(r#"stroke="{}" stroke-width="2.6""#, look.ink);
+        let style = Style::new().stroke(look.ink, 2.6);
         s.line(tail, tip, &style);
         s.curve(&[[back[0] + side[0], back[1] + side[1]], tip, [back[0] - side[0], back[1] - side[1]]], &style);
         let anchor = if tail[0] > middle[0] { "end" } else { "start" };
@@ -86,7 +79,7 @@ pub fn storm_plan_svg(roof: &Account, a: &StormAccount, from_deg: Option<f64>, l
         s.text(
             [tail[0] + if anchor == "end" { -10.0 } else { 10.0 }, y.clamp(12.0, frame.height - 30.0)],
             "the storm",
-            &format!(r#"text-anchor="{anchor}" {}"#, halo(look)),
+            &Style::new().anchor(anchor).and(&halo(look)),
         );
     }
     Some(s.done(
@@ -119,14 +112,14 @@ pub fn soft_wheel_svg(wheel: &Wheel, soft: &[SoftKept], storm_from: Option<f64>,
     for shape in wheel.cells.iter().filter(|c| c.cell != Cell::Inside) {
         let here: Vec<&SoftKept> = soft.iter().filter(|m| Cell::Outside(m.face, height_of(m.what)) == shape.cell).collect();
         let fill = if here.is_empty() { look.plaster } else { look.noted };
-        s.raw(&format!(r#"<path d="{}" fill="{fill}" stroke="{}" stroke-width="1"/>"#, shape.path, look.plaster_line));
+        s.mark(&shape.path, &Style::new().fill(fill).stroke(look.plaster_line, 1.0));
     }
     // Counts stand above all cells.
     for shape in wheel.cells.iter().filter(|c| c.cell != Cell::Inside) {
         let here: Vec<&SoftKept> = soft.iter().filter(|m| Cell::Outside(m.face, height_of(m.what)) == shape.cell).collect();
         let (Cell::Outside(face, _), false) = (shape.cell, here.is_empty()) else { continue };
         let n: u32 = here.iter().map(|m| m.count).sum();
-        let style = format!(r#"text-anchor="middle" font-weight="700" font-size="13" fill="{}""#, look.ink);
+        let style = Style::new().middle().weight(700).size(13.0).fill(look.ink);
         s.text([shape.x, shape.y + 4.5], &n.to_string(), &style);
         let at = [shape.x + if n > 9 { 13.0 } else { 9.0 }, shape.y];
         let some = |f: Fresh| here.iter().any(|m| m.count > 0 && m.fresh == f);
@@ -146,9 +139,9 @@ pub fn soft_wheel_svg(wheel: &Wheel, soft: &[SoftKept], storm_from: Option<f64>,
             let out = [deg.to_radians().sin(), -deg.to_radians().cos()];
             let at = |r: f64| [out[0] * r, out[1] * r];
             let (tail, tip, back, side) = (at(from), at(to), at(to + 8.0), [-out[1] * 4.5, out[0] * 4.5]);
-            s.line(tail, tip, &format!(r#"stroke="{}" stroke-width="2.4" stroke-dasharray="{dash}""#, look.ink));
+            s.line(tail, tip, &Style::new().stroke(look.ink, 2.4).dash(dash));
             let head = [[back[0] + side[0], back[1] + side[1]], tip, [back[0] - side[0], back[1] - side[1]]];
-            s.curve(&head, &format!(r#"stroke="{}" stroke-width="2.4""#, look.ink));
+            s.curve(&head, &Style::new().stroke(look.ink, 2.4));
             tail
         };
         // The storm points in at the rim, spatter in the middle: they may come from the same side.
@@ -158,15 +151,11 @@ pub fn soft_wheel_svg(wheel: &Wheel, soft: &[SoftKept], storm_from: Option<f64>,
         }
         let tail = storm_from.map(|d| arrow(d, [half - 8.0, half - 40.0], ""));
         if !spatter.is_empty() {
-            s.text([0.0, 34.0], "spatter", &format!(r#"text-anchor="middle" font-size="11" {}"#, halo(look)));
+            s.text([0.0, 34.0], "spatter", &Style::new().middle().size(11.0).and(&halo(look)));
         }
         if let Some([x, y]) = tail {
             let (anchor, dx) = if x > 0.0 { ("end", -9.0) } else { ("start", 9.0) };
-            s.text(
-                [x + dx, y.clamp(12.0 - half, half - 4.0)],
-                "the storm",
-                &format!(r#"text-anchor="{anchor}" font-size="12" {}"#, halo(look)),
-            );
+            s.text([x + dx, y.clamp(12.0 - half, half - 4.0)], "the storm", &Style::new().anchor(anchor).size(12.0).and(&halo(look)));
         }
     }
     Some(s.done_around(wheel.side, &format!("Dents in soft metal by face and height: {}", told.join("; "))))
@@ -182,10 +171,10 @@ pub fn square_svg(q: &SquareKept, a: &SquareOut, look: Look) -> String {
     let (w, h) = (wide * k, high * k);
     let mut s = Svg::new(look);
     let ring = vec![[MARGIN, MARGIN], [MARGIN + w, MARGIN], [MARGIN + w, MARGIN + h], [MARGIN, MARGIN + h]];
-    s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="2""#, look.field, look.copper));
+    s.path(&[ring], &Style::new().fill(look.field).stroke(look.copper, 2.0));
     // A line for every foot, or for every quarter of a metre.
     let step = if matches!(look.units, envelope::measure::Units::Us) { 0.3048 } else { 0.25 };
-    let faint = format!(r#"stroke="{}" stroke-width="0.7""#, look.plaster_line);
+    let faint = Style::new().stroke(look.plaster_line, 0.7);
     for n in 1..(wide / step).ceil() as usize {
         let x = MARGIN + n as f64 * step * k;
         s.line([x, MARGIN], [x, MARGIN + h], &faint);
@@ -198,12 +187,16 @@ pub fn square_svg(q: &SquareKept, a: &SquareOut, look: Look) -> String {
         let r = m.size_m.map_or(4.0, |d| (d / 2.0 * k).clamp(3.0, 14.0));
         let at = [MARGIN + hit.x * w, MARGIN + (1.0 - hit.y) * h];
         mark(&mut s, at, r, m.verdict, &format!("{}: {}", m.id, m.words));
-        s.text([at[0] + r + 2.0, at[1] - r], &m.id, &format!(r#"font-size="10" {}"#, halo(look)));
+        s.text([at[0] + r + 2.0, at[1] - r], &m.id, &Style::new().size(10.0).and(&halo(look)));
     }
-    let soft = format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft);
+    let soft = Style::new().middle().fill(look.ink_soft);
     s.text([MARGIN + w / 2.0, MARGIN - 7.0], "up the slope", &soft);
     s.text([MARGIN + w / 2.0, MARGIN + h + 15.0], &look.units.length(wide, 2), &soft);
-    let data = format!(r#"data-left="{MARGIN}" data-top="{MARGIN}" data-wide="{w:.2}" data-high="{h:.2}""#);
+    let data = Style::new()
+        .data("data-left", MARGIN)
+        .data("data-top", MARGIN)
+        .data("data-wide", format_args!("{:.2}", w))
+        .data("data-high", format_args!("{:.2}", h));
     s.done_with(w + 2.0 * MARGIN, h + 2.0 * MARGIN, &format!("{}: {}", q.id, a.words), &data)
 }
 
@@ -223,18 +216,18 @@ pub fn rates_svg(a: &StormAccount, look: Look) -> Option<String> {
     let x = |v: f64| LABEL + v / most * SPAN;
     let height = 22.0 + rows.len() as f64 * ROW + 26.0;
     let mut s = Svg::new(look);
-    let soft = format!(r#"fill="{}""#, look.ink_soft);
+    let soft = Style::new().fill(look.ink_soft);
     let step = [1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0].into_iter().find(|s| most / s <= 7.0).unwrap_or(1000.0);
     let foot = 22.0 + rows.len() as f64 * ROW;
     for n in 0..=(most / step) as usize {
         let v = n as f64 * step;
-        s.line([x(v), 16.0], [x(v), foot], &format!(r#"stroke="{}" stroke-width="1""#, look.plaster_line));
-        s.text([x(v), foot + 13.0], &format!("{v:.0}"), &format!(r#"text-anchor="middle" {soft}"#));
+        s.line([x(v), 16.0], [x(v), foot], &Style::new().stroke(look.plaster_line, 1.0));
+        s.text([x(v), foot + 13.0], &format!("{v:.0}"), &Style::new().middle().and(&soft));
     }
-    s.text([LABEL + SPAN, 11.0], "hits on 100 sq ft, with 95 % ranges", &format!(r#"text-anchor="end" {soft}"#));
+    s.text([LABEL + SPAN, 11.0], "hits on 100 sq ft, with 95 % ranges", &Style::new().end().and(&soft));
     for (n, (slope, sure, all)) in rows.iter().enumerate() {
         let y = 22.0 + (n as f64 + 0.5) * ROW;
-        s.text([0.0, y + 4.0], &slope.label, "");
+        s.text([0.0, y + 4.0], &slope.label, &Style::new());
         for (rate, dy, filled) in [(sure, -5.0, true), (all, 6.0, false)] {
             // Without a doubtful hit both are one.
             if !filled && all.count == sure.count {
@@ -242,22 +235,19 @@ pub fn rates_svg(a: &StormAccount, look: Look) -> Option<String> {
             }
             let [low, high] = rate.ci95_per_100sqft;
             let y = if all.count == sure.count { y } else { y + dy };
-            s.line([x(low), y], [x(high), y], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+            s.line([x(low), y], [x(high), y], &Style::new().stroke(look.ink, 2.0));
             let fill = if filled { look.ink } else { look.plaster };
-            s.raw(&format!(
-                r#"<circle cx="{:.1}" cy="{y:.1}" r="4.5" fill="{fill}" stroke="{}" stroke-width="1.6"><title>{}: {:.1}, {low:.1} to {high:.1}</title></circle>"#,
-                x(rate.rate_per_100sqft),
-                look.ink,
-                if filled { "sure hits" } else { "with doubtful ones" },
-                rate.rate_per_100sqft
-            ));
+            s.titled(
+                &format!(
+                    "{}: {:.1}, {low:.1} to {high:.1}",
+                    if filled { "sure hits" } else { "with doubtful ones" },
+                    rate.rate_per_100sqft
+                ),
+                |s| s.circle([x(rate.rate_per_100sqft), y], 4.5, &Style::new().fill(fill).stroke(look.ink, 1.6)),
+            );
         }
         if let Some(even) = slope.even_sure.as_ref().map(|e| e.break_even_hits_per_100sqft).filter(|e| *e <= most) {
-            s.line(
-                [x(even), y - ROW / 2.0 + 3.0],
-                [x(even), y + ROW / 2.0 - 3.0],
-                &format!(r#"stroke="{}" stroke-width="2.4" stroke-dasharray="5 3""#, look.copper),
-            );
+            s.line([x(even), y - ROW / 2.0 + 3.0], [x(even), y + ROW / 2.0 - 3.0], &Style::new().stroke(look.copper, 2.4).dash("5 3"));
         }
     }
     Some(s.done(

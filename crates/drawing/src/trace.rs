@@ -2,7 +2,7 @@
 
 use crate::moisture::bounds;
 use crate::palette::Look;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::trace::account::TraceAccount;
 use envelope::trace::form::Wetness;
 use envelope::trace::record::Trace;
@@ -29,42 +29,25 @@ pub fn trace_plan_svg(a: &TraceAccount, spot: &str, look: Look) -> Option<String
     let (width, height) = ((hi[0] - lo[0]) * k + 20.0, (hi[1] - lo[1]) * k + 44.0);
     let at = |x: f64, y: f64| [10.0 + (x - lo[0]) * k, 10.0 + (hi[1] - y) * k];
     let mut s = Svg::new(look);
-    let clip = format!("trace-{}", escape(spot));
-    s.raw(&format!(
-        r#"<clipPath id="{clip}"><rect x="0" y="0" width="{width:.0}" height="{:.0}"/></clipPath><g clip-path="url(#{clip})">"#,
-        height - 30.0
-    ));
-    for o in &a.outlines {
-        s.path(
-            &[o.iter().map(|p| at(p[0], p[1])).collect()],
-            &format!(r#"fill="{}" stroke="{}" stroke-width="1.5""#, look.plaster_low, look.ink),
-        );
-    }
-    let ways: Vec<_> = a.ways.iter().filter(|w| w.spot == spot).collect();
-    for w in &ways {
-        let p = p_of(a, spot, &w.candidate);
-        let line: Vec<[f64; 2]> = w.points.iter().map(|q| at(q[0], q[1])).collect();
-        s.curve(
-            &line,
-            &format!(r#"stroke="{}" stroke-width="{:.1}" stroke-linecap="round" stroke-linejoin="round""#, look.water, 1.0 + 4.0 * p),
-        );
-    }
-    s.raw("</g>");
+    s.within(&format!("trace-{spot}"), [width, height - 30.0], |s| {
+        for o in &a.outlines {
+            s.path(&[o.iter().map(|p| at(p[0], p[1])).collect()], &Style::new().fill(look.plaster_low).stroke(look.ink, 1.5));
+        }
+        for w in a.ways.iter().filter(|w| w.spot == spot) {
+            let p = p_of(a, spot, &w.candidate);
+            let line: Vec<[f64; 2]> = w.points.iter().map(|q| at(q[0], q[1])).collect();
+            s.curve(&line, &Style::new().stroke(look.water, 1.0 + 4.0 * p).round().joined());
+        }
+    });
     for g in &shown {
         let p = p_of(a, spot, &g.candidate.id);
         let q = at(g.candidate.x_m, g.candidate.y_m);
         let r = 3.0 + 7.0 * p.sqrt();
-        s.raw(&format!(
-            r#"<circle cx="{:.1}" cy="{:.1}" r="{r:.1}" fill="{}" stroke="{}" stroke-width="1.5"><title>{} {:.0} %</title></circle>"#,
-            q[0],
-            q[1],
-            look.plaster,
-            look.ink,
-            escape(g.candidate.called()),
-            p * 100.0
-        ));
+        s.titled(&format!("{} {:.0} %", g.candidate.called(), p * 100.0), |s| {
+            s.circle(q, r, &Style::new().fill(look.plaster).stroke(look.ink, 1.5))
+        });
     }
-    let halo = format!(r#"fill="{}" stroke="{}" stroke-width="3" paint-order="stroke""#, look.ink, look.plaster);
+    let halo = Style::new().fill(look.ink).halo(look.plaster, 3.0);
     let mut named: Vec<_> = shown.iter().map(|g| (p_of(a, spot, &g.candidate.id), g)).filter(|n| n.0 >= 0.08).collect();
     named.sort_by(|x, y| y.0.total_cmp(&x.0));
     for (n, (p, g)) in named.iter().take(3).enumerate() {
@@ -72,19 +55,10 @@ pub fn trace_plan_svg(a: &TraceAccount, spot: &str, look: Look) -> Option<String
         let right = q[0] > width * 0.6;
         let x = if right { q[0] - 12.0 } else { q[0] + 12.0 };
         let anchor = if right { "end" } else { "start" };
-        s.text(
-            [x, q[1] - 4.0 + 8.0 * n as f64],
-            &format!("{:.0} %", p * 100.0),
-            &format!(r#"text-anchor="{anchor}" font-weight="600" {halo}"#),
-        );
+        s.text([x, q[1] - 4.0 + 8.0 * n as f64], &format!("{:.0} %", p * 100.0), &Style::new().anchor(anchor).weight(600).and(&halo));
     }
     let q = at(s0[0], s0[1]);
-    s.raw(&format!(
-        r#"<path d="M{:.1} {:.1}l7 7m0 -7l-7 7" stroke="{}" stroke-width="3" fill="none"/>"#,
-        q[0] - 3.5,
-        q[1] - 3.5,
-        look.water
-    ));
+    s.sign([q[0] - 3.5, q[1] - 3.5], "l7 7m0 -7l-7 7", &Style::new().stroke(look.water, 3.0).hollow());
     s.text([q[0] + 10.0, q[1] + 16.0], "wet here", &halo);
     s.scale_bar([12.0, height - 12.0], k, 120.0);
     Some(s.done(width, height, "Plan: what may feed the spot, as large as it is likely, and the way of the likeliest"))
@@ -107,11 +81,11 @@ pub fn trace_section_svg(a: &TraceAccount, spot: &str, look: Look) -> Option<Str
     let (width, height) = ((far + 0.8) * k + 20.0, (high - low) * k + 44.0);
     let at = |p: [f64; 2]| [10.0 + (p[0] + 0.8) * k, 10.0 + (high - p[1]) * k];
     let mut s = Svg::new(look);
-    let build = format!(r#"stroke="{}" stroke-width="1.5""#, look.ink);
+    let build = Style::new().stroke(look.ink, 1.5);
     if floored {
         let floor = at([0.0, 0.0]);
-        s.line([4.0, floor[1]], [width - 4.0, floor[1]], &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
-        s.text([width - 6.0, floor[1] - 4.0], "floor", &format!(r#"text-anchor="end" fill="{}""#, look.ink_soft));
+        s.line([4.0, floor[1]], [width - 4.0, floor[1]], &Style::new().stroke(look.ink, 2.0));
+        s.text([width - 6.0, floor[1] - 4.0], "floor", &Style::new().end().fill(look.ink_soft));
     } else {
         // The slope the water runs down under, and the ceiling it shows on.
         let (a, b) = (points[0], points[1]);
@@ -121,23 +95,15 @@ pub fn trace_section_svg(a: &TraceAccount, spot: &str, look: Look) -> Option<Str
         let c = points[points.len() - 1];
         s.line(at([-0.6, c[1] - 0.03]), at([far - 0.2, c[1] - 0.03]), &build);
         let q = at([-0.6, c[1] - 0.03]);
-        s.text([q[0], q[1] + 14.0], "ceiling", &format!(r#"fill="{}""#, look.ink_soft));
+        s.text([q[0], q[1] + 14.0], "ceiling", &Style::new().fill(look.ink_soft));
     }
     let line: Vec<[f64; 2]> = points.iter().map(|p| at(*p)).collect();
-    s.curve(&line, &format!(r#"stroke="{}" stroke-width="3" stroke-linejoin="round" stroke-linecap="round""#, look.water));
-    let halo = format!(r#"fill="{}" stroke="{}" stroke-width="3" paint-order="stroke""#, look.ink, look.plaster);
+    s.curve(&line, &Style::new().stroke(look.water, 3.0).joined().round());
+    let halo = Style::new().fill(look.ink).halo(look.plaster, 3.0);
     let (from, to) = (line[0], line[line.len() - 1]);
-    s.raw(&format!(
-        r#"<circle cx="{:.1}" cy="{:.1}" r="6" fill="{}" stroke="{}" stroke-width="1.5"/>"#,
-        from[0], from[1], look.plaster, look.ink
-    ));
+    s.circle(from, 6.0, &Style::new().fill(look.plaster).stroke(look.ink, 1.5));
     s.text([from[0] + 9.0, from[1] - 6.0], "comes in", &halo);
-    s.raw(&format!(
-        r#"<path d="M{:.1} {:.1}l7 7m0 -7l-7 7" stroke="{}" stroke-width="3" fill="none"/>"#,
-        to[0] - 3.5,
-        to[1] - 3.5,
-        look.water
-    ));
+    s.sign([to[0] - 3.5, to[1] - 3.5], "l7 7m0 -7l-7 7", &Style::new().stroke(look.water, 3.0).hollow());
     s.text([to[0] + 9.0, to[1] + 14.0], "wet here", &halo);
     s.scale_bar([12.0, height - 12.0], k, 100.0);
     Some(s.done(width, height, "Section along the likeliest way"))
@@ -167,42 +133,40 @@ pub fn rain_svg(kept: &Trace, spot: &str, days: &[String], look: Look) -> Option
     for [a, b] in &kept.rain.holes {
         if let (Some(a), Some(b)) = (x_of(a), x_of(b)) {
             let ring = vec![[at(a), 14.0], [at(b), 14.0], [at(b), base], [at(a), base]];
-            s.path(&[ring], &format!(r#"fill="{}" stroke="{}" stroke-width="1" stroke-dasharray="3 3""#, look.plaster_line, look.ochre));
-            s.text([f64::midpoint(at(a), at(b)), 26.0], "no record", &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+            s.path(&[ring], &Style::new().fill(look.plaster_line).stroke(look.ochre, 1.0).dash("3 3"));
+            s.text([f64::midpoint(at(a), at(b)), 26.0], "no record", &Style::new().middle().fill(look.ink_soft));
         }
     }
     let wide = ((width - 48.0) / days.len() as f64 / 24.0).max(1.2);
     for h in &kept.rain.hours {
         let Some(x) = x_of(&h.t).map(at) else { continue };
         let top = base - (base - 34.0) * (h.mm / most).sqrt();
-        s.raw(&format!(r#"<rect x="{x:.1}" y="{top:.1}" width="{wide:.1}" height="{:.1}" fill="{}"/>"#, base - top, look.water));
+        s.rect([x, top], [wide, base - top], &Style::new().fill(look.water));
         if h.wind_m_s >= 6.0 {
             let t = base + 4.0;
-            s.line([x, t], [x, t + h.wind_m_s], &format!(r#"stroke="{}" stroke-width="{:.1}""#, look.ink_soft, wide.min(2.0)));
+            s.line([x, t], [x, t + h.wind_m_s], &Style::new().stroke(look.ink_soft, wide.min(2.0)));
         }
     }
-    s.line([30.0, base], [width - 8.0, base], &format!(r#"stroke="{}" stroke-width="1.5""#, look.ink));
+    s.line([30.0, base], [width - 8.0, base], &Style::new().stroke(look.ink, 1.5));
     for (k, d) in days.iter().enumerate().step_by((days.len() / 12).max(1)) {
         let x = at(k as f64);
-        s.line([x, base], [x, base + 4.0], &format!(r#"stroke="{}" stroke-width="1""#, look.ink));
-        s.text([x, height - 22.0], d.get(5..).unwrap_or(d), &format!(r#"text-anchor="middle" fill="{}""#, look.ink_soft));
+        s.line([x, base], [x, base + 4.0], &Style::new().stroke(look.ink, 1.0));
+        s.text([x, height - 22.0], d.get(5..).unwrap_or(d), &Style::new().middle().fill(look.ink_soft));
     }
     for q in kept.seen.iter().filter(|q| q.spot == spot) {
         let Some(x) = x_of(&q.at).map(at) else { continue };
         let wet = q.state == Wetness::Wet;
         let fill = if wet { look.water } else { look.plaster };
         let word = if wet { "wet" } else { "dry" };
-        s.line([x, 14.0], [x, base], &format!(r#"stroke="{}" stroke-width="1" stroke-dasharray="2 3""#, look.ink_soft));
-        s.raw(&format!(
-            r#"<circle cx="{x:.1}" cy="9" r="6" fill="{fill}" stroke="{}" stroke-width="1.5"><title>{word}, {}</title></circle>"#,
-            look.ink,
-            escape(&q.at.replace('T', " "))
-        ));
+        s.line([x, 14.0], [x, base], &Style::new().stroke(look.ink_soft, 1.0).dash("2 3"));
+        s.titled(&format!("{word}, {}", &q.at.replace('T', " ")), |s| {
+            s.circle([x, 9.0], 6.0, &Style::new().fill(fill).stroke(look.ink, 1.5))
+        });
     }
     s.text(
         [34.0, height - 5.0],
         "Bars: rain of each hour, drawn by its root. Strokes below: wind from 6 m/s on. Dots: seen wet (filled) or dry (open).",
-        &format!(r#"fill="{}""#, look.ink_soft),
+        &Style::new().fill(look.ink_soft),
     );
     Some(s.done(width, height, "Rain record with the sightings of the spot"))
 }

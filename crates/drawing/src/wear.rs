@@ -2,7 +2,7 @@
 //! Sketches, not measurements: more marks, larger ones, for a higher grade.
 
 use crate::palette::Look;
-use crate::svg::Svg;
+use crate::svg::{Style, Svg};
 
 const W: f64 = 132.0;
 const H: f64 = 88.0;
@@ -43,25 +43,20 @@ pub fn wear_svg(covering: &str, sign: &str, grade: u8, look: Look) -> Option<Str
     let words = envelope::roof::covering::signs().iter().find(|s| s.key == sign)?.looks.get(usize::from(grade))?;
     let mut s = Svg::new(look);
     let mut dice = Scatter::of(&format!("{covering} {sign}"));
-    s.raw(&format!(r#"<rect width="{W}" height="{H}" fill="{}"/>"#, look.plaster_low));
+    s.rect([0.0, 0.0], [W, H], &Style::new().fill(look.plaster_low));
     let g = f64::from(grade);
     if sign == "ridge-cap" {
         ridge(&mut s, &mut dice, g)
     } else {
         field(&mut s, covering, sign, &mut dice, g)
     }
-    s.raw(&format!(
-        r#"<rect x="0.75" y="0.75" width="{:.1}" height="{:.1}" fill="none" stroke="{}" stroke-width="1.5"/>"#,
-        W - 1.5,
-        H - 1.5,
-        look.ink
-    ));
+    s.rect([0.75, 0.75], [W - 1.5, H - 1.5], &Style::new().hollow().stroke(look.ink, 1.5));
     Some(s.done(W, H, &format!("{}, grade {grade}: {words}", known.name)))
 }
 
 fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
     let look = s.look;
-    let ink = format!(r#"stroke="{}" stroke-width="1.2" stroke-linecap="round""#, look.ink);
+    let ink = Style::new().stroke(look.ink, 1.2).round();
     let (course, unit, offset) = lie(covering);
     let rows = (H / course).ceil() as usize;
     let columns = (W / unit).ceil() as usize + 1;
@@ -83,26 +78,20 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
             };
             let missing = sign == "cracked-units" && g > 3.5 && touched && dice.next() < 0.4;
             if missing {
-                s.raw(&format!(
-                    r#"<rect x="{x:.1}" y="{:.1}" width="{unit:.1}" height="{:.1}" fill="{}" opacity="0.75"/>"#,
-                    top + 2.0,
-                    foot - top - 2.0,
-                    look.ink_soft
-                ));
+                s.rect([x, top + 2.0], [unit, foot - top - 2.0], &Style::new().fill(look.ink_soft).faint(0.75));
                 continue;
             }
             s.line([x, top + slip], [x, foot + slip], &ink);
             let y = foot + slip;
             if tile {
-                s.raw(&format!(r#"<path d="M{x:.1} {y:.1}q{:.1} {:.1} {unit:.1} 0" fill="none" {ink}/>"#, unit / 2.0, 9.0 - curl));
+                s.sign([x, y], &format!("q{:.1} {:.1} {unit:.1} 0", unit / 2.0, 9.0 - curl), &Style::new().hollow().and(&ink));
             } else {
                 // Curled: the middle of the lower edge lifts, with the dark gap beneath.
-                s.raw(&format!(
-                    r#"<path d="M{x:.1} {y:.1}q{:.1} {:.1} {unit:.1} 0" fill="{}" {ink}/>"#,
-                    unit / 2.0,
-                    -2.0 * curl,
-                    if curl > 0.0 { look.ink_soft } else { "none" }
-                ));
+                s.sign(
+                    [x, y],
+                    &format!("q{:.1} {:.1} {unit:.1} 0", unit / 2.0, -2.0 * curl),
+                    &Style::new().fill(if curl > 0.0 { look.ink_soft } else { "none" }).and(&ink),
+                );
             }
             if touched && matches!(sign, "cracked-units" | "brittleness") {
                 let (cx, reach) = (x + unit * dice.within(0.2, 0.8), course.min(30.0) * (0.4 + g * 0.12));
@@ -115,23 +104,23 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
             if sign == "seal-release" && touched {
                 s.curve(
                     &[[x + 2.0, y - 3.0], [x + unit / 2.0, y - 5.0 - g], [x + unit - 2.0, y - 3.0]],
-                    &format!(r#"{ink} stroke-dasharray="3 2""#),
+                    &Style::new().and(&ink).dash("3 2"),
                 );
             }
         }
     }
-    let mut spots = |many: f64, size: (f64, f64), style: &str, s: &mut Svg| {
+    let mut spots = |many: f64, size: (f64, f64), style: &Style, s: &mut Svg| {
         for _ in 0..many as usize {
             let (x, y, r) = (dice.within(5.0, W - 5.0), dice.within(5.0, H - 5.0), dice.within(size.0, size.1));
-            s.raw(&format!(r#"<ellipse cx="{x:.1}" cy="{y:.1}" rx="{r:.1}" ry="{:.1}" {style}/>"#, r * 0.62));
+            s.ellipse([x, y], [r, r * 0.62], style);
         }
     };
     match sign {
         "granule-loss" => {
-            spots(220.0 - g * 48.0, (0.5, 0.9), &format!(r#"fill="{}""#, look.ink), s);
-            spots(g * 4.0, (3.0, 4.0 + g * 3.0), &format!(r#"fill="{}" stroke="{}" stroke-width="0.8""#, look.plaster, look.ink_soft), s);
+            spots(220.0 - g * 48.0, (0.5, 0.9), &Style::new().fill(look.ink), s);
+            spots(g * 4.0, (3.0, 4.0 + g * 3.0), &Style::new().fill(look.plaster).stroke(look.ink_soft, 0.8), s);
         }
-        "mat-showing" => spots(g * g * 1.7, (2.0 + g, 4.0 + g * 2.6), &format!(r#"fill="{}" opacity="0.85""#, look.ink_soft), s),
+        "mat-showing" => spots(g * g * 1.7, (2.0 + g, 4.0 + g * 2.6), &Style::new().fill(look.ink_soft).faint(0.85), s),
         _ => {}
     }
     if sign == "moss" && g > 0.0 {
@@ -140,7 +129,7 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
             let y = (row as f64 * course).min(H - 2.0);
             for _ in 0..(g * g * 1.6) as usize {
                 let (x, r) = (dice.within(2.0, W - 2.0), dice.within(1.5, 1.5 + g * 1.7));
-                s.raw(&format!(r#"<path d="M{:.1} {y:.1}a{r:.1} {r:.1} 0 0 1 {:.1} 0z" fill="{}"/>"#, x - r, 2.0 * r, look.verdigris));
+                s.sign([x - r, y], &format!("a{r:.1} {r:.1} 0 0 1 {:.1} 0z", 2.0 * r), &Style::new().fill(look.verdigris));
             }
         }
     }
@@ -149,23 +138,23 @@ fn field(s: &mut Svg, covering: &str, sign: &str, dice: &mut Scatter, g: f64) {
 /// The crest seen from the side of the slope: caps lapped along it, worn over the bend.
 fn ridge(s: &mut Svg, dice: &mut Scatter, g: f64) {
     let look = s.look;
-    let ink = format!(r#"stroke="{}" stroke-width="1.2" stroke-linecap="round""#, look.ink);
+    let ink = Style::new().stroke(look.ink, 1.2).round();
     for k in 0..5 {
         let x = k as f64 * 26.0 + 2.0;
-        s.raw(&format!(r#"<path d="M{x:.1} 62L{:.1} 26H{:.1}L{:.1} 62Z" fill="{}" {ink}/>"#, x + 6.0, x + 28.0, x + 24.0, look.plaster));
+        s.path(&[vec![[x, 62.0], [x + 6.0, 26.0], [x + 28.0, 26.0], [x + 24.0, 62.0]]], &Style::new().fill(look.plaster).and(&ink));
         let touched = dice.next() < g / 4.2;
         if g >= 1.0 {
             let many = (g * 5.0) as usize;
             for _ in 0..many {
                 let at = [x + 6.0 + dice.within(0.0, 20.0), 26.0 + dice.within(0.0, 4.0 + g)];
-                s.raw(&format!(r#"<circle cx="{:.1}" cy="{:.1}" r="{:.1}" fill="{}"/>"#, at[0], at[1], 0.6 + g * 0.25, look.ink_soft));
+                s.circle(at, 0.6 + g * 0.25, &Style::new().fill(look.ink_soft));
             }
         }
         if g >= 3.0 && touched || g >= 4.0 {
             let cx = x + 6.0 + dice.within(6.0, 16.0);
             s.curve(
                 &[[cx, 24.0], [cx + dice.within(-3.0, 3.0), 38.0], [cx + dice.within(-5.0, 5.0), 38.0 + g * 5.0]],
-                &format!(r#"stroke="{}" stroke-width="2.4""#, look.ink),
+                &Style::new().stroke(look.ink, 2.4),
             );
         }
     }

@@ -2,7 +2,7 @@
 //! for every state, so that it survives a black-and-white copy. On the page its cells can be chosen.
 
 use crate::palette::Look;
-use crate::svg::{Svg, escape};
+use crate::svg::{Style, Svg};
 use envelope::finding::{Finding, Urgency};
 use envelope::roof::key_plan::KeyPlan;
 use envelope::site::{Cell, CellReport, CellState, Coverage, Wheel, WheelCell, Zone};
@@ -31,25 +31,27 @@ impl CellNotes {
 pub fn wheel_svg(wheel: &Wheel, coverage: &Coverage, findings: &BTreeMap<Cell, Vec<&Finding>>, look: Look) -> String {
     let half = wheel.side / 2.0;
     let mut s = Svg::new(look);
-    s.raw(&format!(
-        r##"<defs><pattern id="could-not-be-seen" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="6" height="6" fill="{}"/><line x1="0" y1="0" x2="0" y2="6" stroke="{}" stroke-width="1.5"/></pattern></defs>"##,
-        look.plaster, look.ink_soft
-    ));
+    s.defs(|s| {
+        s.pattern(NOT_SEEN, [6.0, 6.0], 45.0, |s| {
+            s.rect([0.0, 0.0], [6.0, 6.0], &Style::new().fill(look.plaster));
+            s.line([0.0, 0.0], [0.0, 6.0], &Style::new().stroke(look.ink_soft, 1.5));
+        });
+    });
     let mut dangers = Vec::new();
     for shape in &wheel.cells {
         let Some(cell) = coverage.cells.iter().find(|c| c.cell == shape.cell) else { continue };
         let of = CellNotes::of(findings.get(&cell.cell).map_or(&[], Vec::as_slice));
         let name = format!("{}: {}", cell.name, standing(cell, &of));
-        s.raw(&format!(r#"<g role="button" tabindex="-1" data-cell="{}" aria-label="{}">"#, shape.cell, escape(&name)));
-        s.raw(&format!(r#"<path d="{}" {}/>"#, shape.path, fill(cell, look)));
-        if cell.cell == Cell::Inside {
-            compass_plan(&mut s, wheel.turn);
-        }
-        sign(&mut s, cell, [shape.x, shape.y]);
+        s.group(&Style::button("data-cell", &shape.cell.to_string(), &name), |s| {
+            s.mark(&shape.path, &fill(cell, look));
+            if cell.cell == Cell::Inside {
+                compass_plan(s, wheel.turn);
+            }
+            sign(s, cell, [shape.x, shape.y]);
+        });
         if of.hazard {
             dangers.push([shape.x, shape.y]);
         }
-        s.raw("</g>");
     }
     // Above all cells: a triangle reaches over the rim of its own.
     for at in dangers {
@@ -72,7 +74,7 @@ pub fn places_svg(plan: &KeyPlan, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &B
         let fill = if on { look.ink } else { look.plaster };
         // The slopes of the house stand out from the bands around it.
         let line = if own && matches!(shape.cell, Cell::Outside(_, Zone::Roof)) { look.ink_soft } else { look.plaster_line };
-        s.raw(&format!(r#"<path d="{}" fill="{fill}" stroke="{line}" stroke-width="{}"/>"#, shape.path, if own { 1.5 } else { 2.5 }));
+        s.mark(&shape.path, &Style::new().fill(fill).stroke(line, if own { 1.5 } else { 2.5 }));
         if shape.cell == Cell::Inside && !on && !own {
             compass_plan(s, plan.places.turn);
         }
@@ -81,7 +83,7 @@ pub fn places_svg(plan: &KeyPlan, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &B
         cell(&mut s, shape);
     }
     for [p, q] in &plan.lines {
-        s.line(*p, *q, &format!(r#"stroke="{}" stroke-width="1.5""#, look.ink_soft));
+        s.line(*p, *q, &Style::new().stroke(look.ink_soft, 1.5));
     }
     // The rooms lie under it all, and their plate over it.
     for shape in rooms {
@@ -96,7 +98,7 @@ pub fn places_svg(plan: &KeyPlan, numbers: &BTreeMap<Cell, Vec<usize>>, dark: &B
         if list.len() > 3 {
             shown.push("…".into());
         }
-        let style = format!(r#"text-anchor="middle" font-weight="700" font-size="11" fill="{colour}""#);
+        let style = Style::new().middle().weight(700).size(11.0).fill(colour);
         s.text([shape.x, shape.y + 4.0], &shown.join(" "), &style);
     }
     names(&mut s, &plan.places, 14);
@@ -111,8 +113,8 @@ pub(crate) fn names(s: &mut Svg, wheel: &Wheel, size: u8) {
     let ink = s.look.ink;
     for l in &wheel.labels {
         let angle = if l.x.abs() > l.y.abs() { if l.x > 0.0 { 90 } else { -90 } } else { 0 };
-        let turn = format!(r#"transform="rotate({angle} {:.1} {:.1})" text-anchor="middle" dominant-baseline="middle""#, l.x, l.y);
-        s.text([l.x, l.y], &l.text, &format!(r#"{turn} fill="{ink}" font-size="{size}" aria-hidden="true""#));
+        let turn = Style::new().turned(f64::from(angle), [l.x, l.y]).middle().level();
+        s.text([l.x, l.y], &l.text, &turn.fill(ink).size(f64::from(size)).mute());
     }
 }
 
@@ -135,24 +137,26 @@ fn standing(cell: &CellReport, of: &CellNotes) -> String {
     [state, &notes, soonest, hazard].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ")
 }
 
-fn fill(cell: &CellReport, look: Look) -> String {
+/// The pattern of a place that could not be seen.
+const NOT_SEEN: &str = "could-not-be-seen";
+
+fn fill(cell: &CellReport, look: Look) -> Style {
     match cell.state {
-        CellState::Untouched if cell.expected => {
-            format!(r#"fill="{}" stroke="{}" stroke-width="1" stroke-dasharray="3 3""#, look.plaster, look.ink_soft)
-        }
-        CellState::Untouched => format!(r#"fill="{}""#, look.plaster),
-        CellState::Seen => format!(r#"fill="{}""#, look.seen),
-        CellState::Noted => format!(r#"fill="{}""#, look.noted),
-        CellState::Limited => r#"fill="url(#could-not-be-seen)""#.to_owned(),
+        CellState::Untouched if cell.expected => Style::new().fill(look.plaster).stroke(look.ink_soft, 1.0).dash("3 3"),
+        CellState::Untouched => Style::new().fill(look.plaster),
+        CellState::Seen => Style::new().fill(look.seen),
+        CellState::Noted => Style::new().fill(look.noted),
+        CellState::Limited => Style::new().pattern(NOT_SEEN),
     }
 }
 
 /// The plan of the building in the middle, its door to the front.
 fn compass_plan(s: &mut Svg, turn: f64) {
     let Look { ink, plaster, .. } = s.look;
-    s.raw(&format!(
-        r#"<g transform="rotate({turn:.1})" fill="none" stroke="{ink}" stroke-width="1.5"><path d="M-22 14V-14H22V14" fill="{plaster}"/><path d="M-22 14H-6M6 14H22" stroke-width="3"/></g>"#
-    ));
+    s.group(&Style::new().spun(turn).hollow(), |s| {
+        s.mark("M-22 14V-14H22V14", &Style::new().fill(plaster).stroke(ink, 1.5));
+        s.mark("M-22 14H-6M6 14H22", &Style::new().stroke(ink, 3.0));
+    });
 }
 
 /// A number for notes, a tick for seen.
@@ -160,12 +164,12 @@ fn sign(s: &mut Svg, cell: &CellReport, [x, y]: [f64; 2]) {
     let Look { ink, plaster, verdigris, .. } = s.look;
     if cell.notes > 0 {
         if cell.state == CellState::Limited {
-            s.raw(&format!(r#"<circle cx="{x:.1}" cy="{y:.1}" r="8" fill="{plaster}"/>"#));
+            s.circle([x, y], 8.0, &Style::new().fill(plaster));
         }
-        let style = format!(r#"text-anchor="middle" font-weight="700" font-size="13" fill="{ink}" pointer-events="none""#);
+        let style = Style::new().middle().weight(700).size(13.0).fill(ink).still();
         s.text([x, y + 4.5], &cell.notes.to_string(), &style);
     } else if cell.state == CellState::Seen {
-        s.raw(&format!(r#"<path d="M{:.1} {y:.1}l3 3l5 -6" fill="none" stroke="{verdigris}" stroke-width="1.8"/>"#, x - 4.0));
+        s.sign([x - 4.0, y], "l3 3l5 -6", &Style::new().hollow().stroke(verdigris, 1.8));
     }
 }
 
@@ -173,9 +177,7 @@ fn sign(s: &mut Svg, cell: &CellReport, [x, y]: [f64; 2]) {
 fn danger(s: &mut Svg, [x, y]: [f64; 2]) {
     let Look { plaster, brick, .. } = s.look;
     let (x, y) = (x + 9.0, y + 4.0);
-    s.raw(&format!(
-        r#"<path d="M{x:.1} {y:.1}l4.5 -8l4.5 8z" fill="{plaster}" stroke="{brick}" stroke-width="1.6" pointer-events="none"/>"#
-    ));
+    s.sign([x, y], "l4.5 -8l4.5 8z", &Style::new().fill(plaster).stroke(brick, 1.6).still());
 }
 
 #[cfg(test)]

@@ -1,7 +1,7 @@
 //! What is put by and what may be spent, year by year.
 
 use crate::palette::Look;
-use crate::svg::Svg;
+use crate::svg::{Style, Svg};
 use envelope::years::reserve::ReserveOut;
 
 const WIDE: f64 = 640.0;
@@ -28,8 +28,8 @@ pub fn reserve_svg(plan: &ReserveOut, look: Look) -> Option<String> {
     let soft = look.ink_soft;
     for part in 0..=4 {
         let m = top * f64::from(part) / 4.0;
-        s.line([LEFT, y(m)], [WIDE - 12.0, y(m)], &format!(r#"stroke="{soft}" stroke-width="0.5" opacity="0.5""#));
-        s.text([LEFT - 6.0, y(m) + 4.0], &format!("{m:.0}"), &format!(r#"text-anchor="end" font-size="11" fill="{soft}""#));
+        s.line([LEFT, y(m)], [WIDE - 12.0, y(m)], &Style::new().stroke(soft, 0.5).faint(0.5));
+        s.text([LEFT - 6.0, y(m) + 4.0], &format!("{m:.0}"), &Style::new().end().size(11.0).fill(soft));
     }
     // Each year is a step: money is spent in it and stays spent.
     let steps = |q: &dyn Fn(usize) -> f64| -> Vec<[f64; 2]> {
@@ -42,10 +42,10 @@ pub fn reserve_svg(plan: &ReserveOut, look: Look) -> Option<String> {
     };
     let (low, high) = (steps(&|k| plan.years[k].spent[0]), steps(&|k| plan.years[k].spent[2]));
     let band: Vec<[f64; 2]> = low.iter().copied().chain(high.iter().rev().copied()).collect();
-    s.path(&[band], &format!(r#"fill="{}" opacity="0.5""#, look.noted));
-    s.curve(&steps(&|k| plan.years[k].spent[1]), &format!(r#"stroke="{}" stroke-width="2""#, look.ink));
+    s.path(&[band], &Style::new().fill(look.noted).faint(0.5));
+    s.curve(&steps(&|k| plan.years[k].spent[1]), &Style::new().stroke(look.ink, 2.0));
     let put: Vec<[f64; 2]> = (0..=n).map(|k| [x(k as f64), y(plan.level * k as f64)]).collect();
-    s.curve(&put, &format!(r#"stroke="{}" stroke-width="2" stroke-dasharray="6 4""#, look.verdigris));
+    s.curve(&put, &Style::new().stroke(look.verdigris, 2.0).dash("6 4"));
     let every = if n > 24 {
         5
     } else if n > 10 {
@@ -54,7 +54,7 @@ pub fn reserve_svg(plan: &ReserveOut, look: Look) -> Option<String> {
         1
     };
     for (k, year) in plan.years.iter().enumerate().filter(|(k, _)| k % every == 0) {
-        s.text([x(k as f64 + 0.5), HIGH - 8.0], &year.year.to_string(), &format!(r#"text-anchor="middle" font-size="11" fill="{soft}""#));
+        s.text([x(k as f64 + 0.5), HIGH - 8.0], &year.year.to_string(), &Style::new().middle().size(11.0).fill(soft));
     }
     Some(s.done(WIDE, HIGH, &plan.sentence))
 }

@@ -281,11 +281,22 @@ impl Browser {
     /// # Errors
     /// When it does not come.
     pub async fn sees(&self, text: &str) -> Result<WebElement> {
-        self.one(
-            By::XPath(format!("//body//*[contains(normalize-space(.), \"{text}\")][not(.//*[contains(normalize-space(.), \"{text}\")])]")),
-            text,
-        )
-        .await
+        // Down from the page to the last element that still has the whole text; XPath would read the page again for each element.
+        let look = "const has = (e) => e.textContent.replace(/\\s+/g, ' ').includes(arguments[0]);
+            let at = document.body;
+            for (let next = has(at) && at; next; next = [...at.children].find(has)) at = next;
+            return at === document.body ? null : at";
+        let began = std::time::Instant::now();
+        while began.elapsed() < PATIENCE {
+            // An element that goes while it is handed over is looked for again.
+            if let Ok(found) = self.driver.execute(look, vec![text.into()]).await
+                && let Ok(element) = found.element()
+            {
+                return Ok(element);
+            }
+            sleep(Duration::from_millis(60)).await;
+        }
+        bail!("looking for {text}")
     }
 
     /// Waits for a text anywhere on the page, without asking which element has it: quick on a page with large drawings.

@@ -2,6 +2,7 @@
 
 use crate::http::{guard, slow};
 use crate::{App, Limits, configure};
+use actix_web::dev::ServiceResponse;
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::from_fn;
 use actix_web::{App as ActixApp, test};
@@ -12,13 +13,17 @@ use img_parts::ImageEXIF;
 use img_parts::jpeg::Jpeg;
 use ledger::{FixedClock, Ledger};
 use serde_json::{Value, json};
+use std::cell::OnceCell;
 use std::io::{Cursor, Write};
+use std::pin::Pin;
+use std::rc::Rc;
 use std::sync::Arc;
 use tempfile::TempDir;
 use uuid::Uuid;
 use zip::write::SimpleFileOptions;
 
 mod attacks;
+mod bench;
 mod described;
 mod fuzzed;
 mod leaving;
@@ -26,129 +31,9 @@ mod pictures;
 mod roof_and_ground;
 mod walks;
 
+use bench::*;
+
 const JOB: &str = "0190aaaa-0000-7000-8000-00000000000a";
-
-/// An application on a data folder of its own.
-struct Bench {
-    app: Arc<App>,
-    _dir: TempDir,
-}
-
-struct Answer {
-    status: u16,
-    headers: actix_web::http::header::HeaderMap,
-    body: Vec<u8>,
-}
-
-impl Answer {
-    fn json(&self) -> Value {
-        serde_json::from_slice(&self.body).unwrap_or_else(|e| panic!("{e}: {}", String::from_utf8_lossy(&self.body)))
-    }
-    /// Status, code and field of a fault.
-    fn fault(&self) -> (u16, String, String) {
-        let j = self.json();
-        let text = |k: &str| j[k].as_str().unwrap_or_default().to_owned();
-        assert!(text("message").len() > 20, "a fault must say what to do: {j}");
-        (self.status, text("code"), text("field"))
-    }
-}
-
-impl Bench {
-    fn new() -> Bench {
-        Bench::with(Limits::default(), vec![])
-    }
-    fn with(limits: Limits, hosts: Vec<String>) -> Bench {
-        let dir = TempDir::new().unwrap();
-        let clock = FixedClock("2026-11-23T08:00:00Z".parse().unwrap());
-        let ledger = Arc::new(Ledger::open(dir.path(), Arc::new(clock)).unwrap());
-        let mut app = App::new(ledger, "Ida Marrow");
-        app.limits = limits;
-        app.hosts = hosts;
-        Bench { app: Arc::new(app), _dir: dir }
-    }
-    async fn send(&self, method: Method, path: &str, headers: &[(&str, &str)], body: Vec<u8>) -> Answer {
-        let service = test::init_service(
-            ActixApp::new()
-                .wrap(from_fn(slow::paced))
-                .wrap(from_fn(guard::same_origin))
-                .wrap(from_fn(guard::headers))
-                .configure(configure(self.app.clone())),
-        )
-        .await;
-        let mut req = test::TestRequest::with_uri(path).method(method).set_payload(body).insert_header(("host", "127.0.0.1"));
-        for (k, v) in headers {
-            req = req.insert_header((*k, *v));
-        }
-        let res = test::call_service(&service, req.to_request()).await;
-        Answer { status: res.status().as_u16(), headers: res.headers().clone(), body: test::read_body(res).await.to_vec() }
-    }
-    async fn get(&self, path: &str) -> Answer {
-        self.send(Method::GET, path, &[], vec![]).await
-    }
-    async fn change(&self, method: Method, path: &str, body: &Value) -> Answer {
-        let id = Uuid::new_v4().to_string();
-        self.send(method, path, &[("idempotency-key", &id), ("content-type", "application/json")], body.to_string().into_bytes()).await
-    }
-    async fn bytes(&self, path: &str, body: Vec<u8>) -> Answer {
-        let id = Uuid::new_v4().to_string();
-        self.send(Method::POST, path, &[("idempotency-key", &id)], body).await
-    }
-    async fn start_job(&self) -> Answer {
-        self.change(
-            Method::PUT,
-            &format!("/api/jobs/{JOB}"),
-            &json!({ "base": null, "body": { "name": "Heron Boathouse", "brief": { "front_faces": 200 } } }),
-        )
-        .await
-    }
-    async fn line(&self, line: &str) -> Answer {
-        let body = json!({ "line": line, "place": { "face": "rear", "zone": "edge" } });
-        self.change(Method::POST, &format!("/api/jobs/{JOB}/lines"), &body).await
-    }
-    async fn picture(&self, bytes: Vec<u8>) -> Answer {
-        self.bytes(&format!("/api/jobs/{JOB}/pictures?name=a.jpg"), bytes).await
-    }
-    async fn view(&self) -> Value {
-        self.get(&format!("/api/jobs/{JOB}")).await.json()
-    }
-}
-
-async fn bench() -> Bench {
-    let b = Bench::new();
-    assert_eq!(b.start_job().await.status, 200);
-    b
-}
-
-fn jpeg(width: u32, height: u32) -> Vec<u8> {
-    let mut out = Cursor::new(Vec::new());
-    RgbImage::from_fn(width, height, |x, _| Rgb([x as u8, 90, 40])).write_to(&mut out, ImageFormat::Jpeg).unwrap();
-    out.into_inner()
-}
-
-/// A picture as a phone writes it: turned, with time, heading and place on earth.
-fn phone_picture() -> Vec<u8> {
-    let field = |tag, value| Field { tag, ifd_num: In::PRIMARY, value };
-    let degrees =
-        |d: u32| ExifValue::Rational(vec![Rational { num: d, denom: 1 }, Rational { num: 0, denom: 1 }, Rational { num: 0, denom: 1 }]);
-    let fields = [
-        field(Tag::Orientation, ExifValue::Short(vec![6])),
-        field(Tag::DateTimeOriginal, ExifValue::Ascii(vec![b"2026:11:18 10:31:00".to_vec()])),
-        field(Tag::GPSImgDirection, ExifValue::Rational(vec![Rational { num: 20, denom: 1 }])),
-        field(Tag::GPSLatitudeRef, ExifValue::Ascii(vec![b"N".to_vec()])),
-        field(Tag::GPSLatitude, degrees(12)),
-    ];
-    let mut writer = Writer::new();
-    fields.iter().for_each(|f| writer.push_field(f));
-    let mut exif = Cursor::new(Vec::new());
-    writer.write(&mut exif, false).unwrap();
-    let mut picture = Jpeg::from_bytes(jpeg(60, 40).into()).unwrap();
-    picture.set_exif(Some(exif.into_inner().into()));
-    picture.encoder().bytes().to_vec()
-}
-
-fn exif_of(bytes: &[u8]) -> Option<exif::Exif> {
-    exif::Reader::new().read_from_container(&mut Cursor::new(bytes)).ok()
-}
 
 #[actix_web::test]
 async fn a_line_becomes_notes_with_their_reasons() {

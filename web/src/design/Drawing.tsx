@@ -88,9 +88,10 @@ export function Drawing({ svg, chosen = null, here = [], onChoose, onPoint, leve
 
 	// The drawing says how its own units became places: see the frame it carries.
 	const point = (e: React.MouseEvent) => {
+		if (!onPoint) return;
 		const drawn = sheet.current?.querySelector("svg");
 		const turned = drawn?.getScreenCTM()?.inverse();
-		if (!drawn || !turned || !onPoint) return;
+		if (!drawn || !turned) return;
 		const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(turned);
 		const { k, west, north, margin } = drawn.dataset;
 		onPoint(Number(west) + (at.x - Number(margin)) / Number(k), Number(north) - (at.y - Number(margin)) / Number(k));

@@ -26,6 +26,9 @@ export function say(text: string, options: { wrong?: boolean; action?: Notice["a
 	queue.add({ text, wrong, action: options.action }, wrong ? {} : { timeout: STAYS_MS });
 }
 
+/** Puts every message away, those that wait for room too. */
+export const putAllAway = () => queue.clear();
+
 const Place = styled(
 	ToastRegion<Notice>,
 )`position: fixed; left: 50%; transform: translateX(-50%); bottom: 16px; display: grid; gap: 8px; width: min(560px, calc(100vw - 24px)); z-index: 40; ${at.phone} { bottom: 88px; }`;

@@ -51,6 +51,8 @@ export function shownIn(units: UnitsKey) {
 			show(`${fixed(m, digits)} m`, digits === 0 ? `${fixed(m / FOOT, 0)} ft` : tape(m, TAPE[digits] ?? 16, true)),
 		/** A length as it would be typed, in the reader's first unit. */
 		typed: (m: number, digits: number) => (units.startsWith("us") ? tape(m, TAPE[digits] ?? 16, true) : `${fixed(m, digits)} m`),
+		/** What a new row begins with: round in the reader's first unit. */
+		start: (metric: string, us: string) => (units.startsWith("us") ? us : metric),
 		/** A depth or a gap, metres. */
 		depth: (m: number) => show(`${fixed(m * 1000, 0)} mm`, tape(m, 16, Math.abs(m) >= 3 * FOOT)),
 		/** A depth read finer than a tape, metres. */
@@ -87,6 +89,7 @@ const TYPED = {
 	temperature: { metric: { name: "°C", per: 1, zero: 0 }, us: { name: "°F", per: 1.8, zero: 32 } },
 	millimetres: { metric: { name: "mm", per: 1, zero: 0 }, us: { name: "inches", per: 1 / 25.4, zero: 0 } },
 	metres: { metric: { name: "metres", per: 1, zero: 0 }, us: { name: "inches", per: 1 / INCH, zero: 0 } },
+	along: { metric: { name: "metres", per: 1, zero: 0 }, us: { name: "feet", per: 1 / FOOT, zero: 0 } },
 	gust: { metric: { name: "m/s", per: 1, zero: 0 }, us: { name: "mph", per: 3600 / MILE, zero: 0 } },
 	far: { metric: { name: "km", per: 1, zero: 0 }, us: { name: "miles", per: 1000 / MILE, zero: 0 } },
 } as const;

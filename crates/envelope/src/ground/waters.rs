@@ -3,7 +3,12 @@
 //!
 //! One water is one mixture, and so is all that crosses a cell in a step; soaking, drains, spilling and leaving take the mixture.
 
+mod running;
+#[cfg(test)]
+mod tests;
+
 use crate::terrain::hollows::{Hollows, Land, NONE};
+use running::{Running, Whence};
 
 /// Something that takes water at a cell.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -19,66 +24,6 @@ struct Water {
     volume: f64,
     /// Cubic metres by origin.
     of: Vec<f64>,
-}
-
-/// Water on its way down in one step. Most cells carry the rain of one origin alone, and need no list of them all.
-#[derive(Debug, Clone)]
-struct Running {
-    origins: usize,
-    /// By cell: all that runs there, m³, and where from.
-    all: Vec<f64>,
-    from: Vec<Whence>,
-    /// By cell and origin, only where it is mixed.
-    mixed: Vec<f64>,
-}
-
-/// Where the water that runs over a cell comes from.
-#[derive(Debug, Clone, Copy, PartialEq)]
-enum Whence {
-    Nowhere,
-    One(u16),
-    Many,
-}
-
-impl Running {
-    fn new(cells: usize, origins: usize) -> Running {
-        Running { origins, all: vec![0.0; cells], from: vec![Whence::Nowhere; cells], mixed: vec![0.0; cells * origins] }
-    }
-    fn of(&mut self, k: usize) -> &mut [f64] {
-        &mut self.mixed[k * self.origins..(k + 1) * self.origins]
-    }
-    /// From now on told by origin.
-    fn mixes(&mut self, k: usize) {
-        if let Whence::One(o) = self.from[k] {
-            let all = self.all[k];
-            self.of(k)[usize::from(o)] = all;
-        }
-        self.from[k] = Whence::Many;
-    }
-    fn add(&mut self, k: usize, origin: usize, m3: f64) {
-        match self.from[k] {
-            Whence::Nowhere => self.from[k] = Whence::One(origin as u16),
-            Whence::One(o) if usize::from(o) == origin => {}
-            _ => {
-                self.mixes(k);
-                self.of(k)[origin] += m3;
-            }
-        }
-        self.all[k] += m3;
-    }
-    fn add_mix(&mut self, k: usize, mix: &[f64]) {
-        self.mixes(k);
-        self.of(k).iter_mut().zip(mix).for_each(|(r, m)| *r += m);
-        self.all[k] += mix.iter().sum::<f64>();
-    }
-    /// Takes what runs over a cell away; of a mixture the parts come into `mix`.
-    fn take(&mut self, k: usize, mix: &mut [f64]) -> (f64, Whence) {
-        let from = std::mem::replace(&mut self.from[k], Whence::Nowhere);
-        if from == Whence::Many {
-            mix.iter_mut().zip(self.of(k)).for_each(|(m, r)| *m = std::mem::take(r));
-        }
-        (std::mem::take(&mut self.all[k]), from)
-    }
 }
 
 /// Water, m³, by where it went.
@@ -589,45 +534,6 @@ impl<'a> Waters<'a> {
                 self.last_wet[leaf] = self.minutes;
             }
             self.wet_now[leaf] = wet;
-        }
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use proptest::prelude::*;
-
-    proptest! {
-        /// However water of many origins comes to a cell, one by one or mixed, it leaves as what came.
-        #[test]
-        fn running_water_keeps_its_origins(comes in prop::collection::vec((0..4_usize, 0.001..2.0_f64, any::<bool>()), 1..12)) {
-            let mut running = Running::new(2, 4);
-            let mut kept = [0.0; 4];
-            for (origin, m3, mixed) in &comes {
-                kept[*origin] += m3;
-                if *mixed {
-                    let mut mix = [0.0; 4];
-                    mix[*origin] = m3 / 2.0;
-                    running.add_mix(1, &mix);
-                    running.add(1, *origin, m3 / 2.0);
-                } else {
-                    running.add(1, *origin, *m3);
-                }
-            }
-            let mut mix = [0.0; 4];
-            let (all, whence) = running.take(1, &mut mix);
-            prop_assert!((all - kept.iter().sum::<f64>()).abs() < 1e-12);
-            let one = comes.iter().all(|c| c.0 == comes[0].0 && !c.2);
-            match whence {
-                Whence::One(o) => prop_assert!(one && usize::from(o) == comes[0].0),
-                Whence::Many => prop_assert!(!one && mix.iter().zip(&kept).all(|(m, k)| (m - k).abs() < 1e-12)),
-                Whence::Nowhere => prop_assert!(false, "something came"),
-            }
-            // Nothing is left behind, and the other cell never had any.
-            prop_assert_eq!(running.take(1, &mut mix), (0.0, Whence::Nowhere));
-            prop_assert_eq!(running.take(0, &mut mix), (0.0, Whence::Nowhere));
-            prop_assert!(running.mixed.iter().all(|m| *m == 0.0));
         }
     }
 }

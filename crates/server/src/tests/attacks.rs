@@ -65,7 +65,7 @@ impl Bench {
     fn files(&self) -> usize {
         let walk =
             |p: &std::path::Path| std::fs::read_dir(p).map(|d| d.flatten().map(|e| e.path()).collect::<Vec<_>>()).unwrap_or_default();
-        walk(&self._dir.path().join("pictures")).iter().map(|d| walk(d).len()).sum()
+        walk(&self.folder.path().join("pictures")).iter().map(|d| walk(d).len()).sum()
     }
     async fn under(&self, key: &str, method: Method, path: &str, body: &Value) -> Answer {
         self.send(method, path, &[("idempotency-key", key), ("content-type", "application/json")], body.to_string().into_bytes()).await
@@ -250,7 +250,7 @@ async fn a_damaged_picture_stays_out_of_the_bundle_and_is_healed_by_the_good_fil
     b.picture(good.clone()).await;
     b.picture(jpeg(64, 48)).await;
     let hash = b.view().await["pictures"][0]["body"]["original"]["hash"].as_str().unwrap().to_owned();
-    let file = b._dir.path().join("pictures").join(&hash[..2]).join(&hash);
+    let file = b.folder.path().join("pictures").join(&hash[..2]).join(&hash);
     std::fs::write(&file, b"broken").unwrap();
     let left = bundle(&b, |v| {
         assert_eq!(v["pictures"].as_array().unwrap().len(), 1);
@@ -288,7 +288,7 @@ async fn beyond_this_machine_it_answers_under_its_own_names_only_and_asks_for_th
     app.beyond_this_machine = true;
     app.access_key = Some("the key".into());
     app.hosts = vec!["yard-office".into()];
-    let b = Bench { app: Arc::new(app), _dir: dir };
+    let b = Bench::of(app, dir);
     let get = async |host: &str, cookie: &str| {
         b.send(Method::GET, "/api/jobs", &[("host", host), ("origin", "http://evil.example"), ("cookie", cookie)], vec![]).await
     };

@@ -76,13 +76,12 @@ async fn a_client_reads_with_the_key_until_it_ends_or_is_withdrawn_and_nothing_e
 async fn a_link_is_over_the_day_after_its_last() {
     let dir = tempfile::TempDir::new().unwrap();
     let at = |t: &str| Ledger::open(dir.path(), Arc::new(FixedClock(t.parse().unwrap()))).unwrap();
-    let first =
-        Bench { app: Arc::new(App::new(Arc::new(at("2026-11-23T08:00:00Z")), "Ida Marrow")), _dir: tempfile::TempDir::new().unwrap() };
+    let first = Bench::of(App::new(Arc::new(at("2026-11-23T08:00:00Z")), "Ida Marrow"), tempfile::TempDir::new().unwrap());
     assert_eq!(first.change(Method::PUT, &format!("/api/jobs/{JOB}"), &json!({ "body": { "name": "x" } })).await.status, 200);
     assert_eq!(link(&first, "2026-11-24", None, None).await.status, 200);
     drop(first);
     for (day, status) in [("2026-11-24T23:00:00Z", 200), ("2026-11-25T01:00:00Z", 404)] {
-        let b = Bench { app: Arc::new(App::new(Arc::new(at(day)), "Ida Marrow")), _dir: tempfile::TempDir::new().unwrap() };
+        let b = Bench::of(App::new(Arc::new(at(day)), "Ida Marrow"), tempfile::TempDir::new().unwrap());
         assert_eq!(b.get(&format!("/c/{KEY}")).await.status, status, "{day}");
     }
 }
@@ -185,7 +184,7 @@ async fn a_report_is_sent_once_and_everything_that_leaves_is_written_down() {
     let post: &'static Counted = Box::leak(Box::default());
     let mut app = App::new(b.app.ledger.clone(), "Ida Marrow");
     app.post = Box::new(post);
-    let b = Bench { app: Arc::new(app), _dir: tempfile::TempDir::new().unwrap() };
+    let b = Bench::of(app, tempfile::TempDir::new().unwrap());
     let send = async |key: &str, to: &str| {
         let body = json!({ "to": to, "subject": "The report", "text": "Enclosed." }).to_string().into_bytes();
         b.send(Method::POST, &format!("/api/jobs/{JOB}/send"), &[("idempotency-key", key), ("content-type", "application/json")], body)

@@ -4,13 +4,15 @@ import { readReadings } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser } from "../../design/choices";
 import { Columns, Figures, Row, Stack } from "../../design/layout";
+import { useShown } from "../../parts/units";
 import type { GroundRecord } from "./kinds";
 
 import { UNITS } from "./spots";
 
 /** Readings from a file: shown with every bad row before anything is kept. */
 export function FromFile({ job, draft, keep }: { job: string; draft: GroundRecord; keep: (g?: GroundRecord) => void }) {
-	const [unit, setUnit] = useState("m");
+	const u = useShown();
+	const [unit, setUnit] = useState(u.start("m", "ft"));
 	const [columns, setColumns] = useState<{ along?: string; out?: string; height?: string }>({});
 	const [file, setFile] = useState<File | null>(null);
 	const [read, setRead] = useState<Schemas["ReadingsFile"] | null>(null);

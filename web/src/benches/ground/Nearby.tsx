@@ -3,6 +3,7 @@ import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
+import { useShown } from "../../parts/units";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { FACES, type GroundFields, nextName } from "./spots";
 
@@ -17,6 +18,7 @@ const KINDS = [
 
 /** What stands and runs nearby, each judged by the practice's distance; and where the claddings end. */
 export function Nearby({ page, fields }: { page: GroundPage; fields: GroundFields }) {
+	const u = useShown();
 	const { draft, type, keep, wrong } = fields;
 	const all = draft.nearby ?? [];
 	const set = (k: number, part: Partial<NearbyRecord>, now = false) => {
@@ -35,7 +37,7 @@ export function Nearby({ page, fields }: { page: GroundPage; fields: GroundField
 						all.map((n) => n.id),
 					),
 					kind: "trunk",
-					at: { mass: "", face: "front", along: "1 m", out: "3 m" },
+					at: { mass: "", face: "front", along: u.start("1 m", "3 ft"), out: u.start("3 m", "10 ft") },
 				},
 			],
 		} as GroundRecord);

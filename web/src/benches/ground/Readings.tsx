@@ -47,7 +47,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 		const last = one ?? spots.at(-1);
 		const spot: Spot = {
 			id,
-			at: { ...BLANK, face: "front", along: "1 m", out: "0 m", ...last?.at },
+			at: { ...BLANK, face: "front", along: u.start("1 m", "3 ft"), out: u.start("0 m", "0 ft"), ...last?.at },
 			height: last?.height || "0",
 			top: last?.top ?? "soil",
 			how: "typed",

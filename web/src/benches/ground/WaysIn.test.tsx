@@ -20,7 +20,7 @@ function Held({ masses, wrong, kept }: { masses: string[]; wrong: Record<string,
 
 function bench(masses: string[], wrong: Record<string, string> = {}) {
 	const kept: GroundRecord[] = [];
-	show(<Held masses={masses} wrong={wrong} kept={kept} />);
+	show(<Held masses={masses} wrong={wrong} kept={kept} />, { outlet: { units: "metric" } });
 	return kept;
 }
 

@@ -5,6 +5,7 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { FACES } from "../../parts/OnSurface";
 import { nextId } from "../../parts/rows";
+import { useShown } from "../../parts/units";
 import type { GroundPage } from "./kinds";
 import type { GroundFields } from "./spots";
 
@@ -18,6 +19,7 @@ const KINDS = [
 
 /** Thresholds, sills, wells and vents: the storm says which of them water reaches. */
 export function WaysIn({ page, fields }: { page: GroundPage; fields: GroundFields }) {
+	const u = useShown();
 	const { draft, type, keep, wrong } = fields;
 	const all = draft.ways_in ?? [];
 	const masses = [...new Set(page.account.faces.map((f) => f.mass))];
@@ -45,9 +47,9 @@ export function WaysIn({ page, fields }: { page: GroundPage; fields: GroundField
 					kind: "threshold",
 					mass: "",
 					face: all.at(-1)?.face ?? "rear",
-					along: "1 m",
+					along: u.start("1 m", "3 ft"),
 					width: "",
-					height: "0 mm",
+					height: u.start("0 mm", "0 in"),
 				},
 			],
 			true,

@@ -10,6 +10,7 @@ import { NumberBox } from "../../design/numbers";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
 import { UnitBox } from "../../parts/UnitBox";
+import { useShown } from "../../parts/units";
 import { asked } from "./Meter";
 import type { PartProps } from "./Moisture";
 
@@ -17,12 +18,13 @@ type Picture = Schemas["HeatPicture"];
 
 /** Pictures of heat: first whether they may be used, then their patches, each unconfirmed until the meter was there. */
 export function Heat({ view, page, editing, rooms, day }: PartProps) {
+	const u = useShown();
 	const list = rowsOf<Schemas["Moisture"], "heat", Picture>(editing, "heat");
 	const [at, setAt] = useState({
 		...firstPlace(rooms),
 		part: "ceiling" as const,
-		along: "0 m",
-		up: "0 m",
+		along: u.start("0 m", "0 ft"),
+		up: u.start("0 m", "0 ft"),
 	} as Schemas["OnSurface"]);
 	const [text, setText] = useState("");
 	const [cell, setCell] = useState<number | null>(0.1);

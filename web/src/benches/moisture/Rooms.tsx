@@ -6,6 +6,7 @@ import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { hairline } from "../../design/tokens";
 import { nextId, rowsOf } from "../../parts/rows";
+import { useShown } from "../../parts/units";
 import type { PartProps } from "./Moisture";
 
 type Room = Schemas["Room"];
@@ -13,16 +14,18 @@ const One = styled(Stack)`border-bottom: ${hairline}; padding-bottom: 10px;`;
 
 /** Rooms as they are taped, on the plan of the building. */
 export function Rooms({ page, editing }: PartProps) {
+	const u = useShown();
 	const list = rowsOf<Schemas["Moisture"], "rooms", Room>(editing, "rooms");
+	const [long, short] = [u.start("4 m", "12 ft"), u.start("3 m", "10 ft")];
 	const add = () =>
 		list.add({
 			id: nextId("K", list.rows),
 			name: "room",
-			x: "0.3 m",
-			y: "0.3 m",
+			x: u.start("0.3 m", "1 ft"),
+			y: u.start("0.3 m", "1 ft"),
 			floor: "",
-			height: list.rows.at(-1)?.height ?? "2.5 m",
-			walls: ["4 m", "3 m", "4 m", "3 m"].map((length) => ({ length, turn: "" })),
+			height: list.rows.at(-1)?.height ?? u.start("2.5 m", "8 ft"),
+			walls: [long, short, long, short].map((length) => ({ length, turn: "" })),
 		});
 	return (
 		<>
@@ -37,7 +40,7 @@ export function Rooms({ page, editing }: PartProps) {
 							{account?.problem ??
 								(account && (
 									<Soft>
-										{account.area_m2.toFixed(1)} m²
+										{u.area(account.area_m2)}
 										{outer.length > 0 &&
 											`; ${outer.length === 1 ? "wall" : "walls"} ${outer.join(" and ")} ${outer.length === 1 ? "is" : "are"} outside`}
 									</Soft>
@@ -84,7 +87,9 @@ export function Rooms({ page, editing }: PartProps) {
 								);
 							})}
 							<Row $gap={8}>
-								<PlainButton onPress={() => list.set(r.id, { walls: [...r.walls, { length: "1 m", turn: "" }] }, true)}>
+								<PlainButton
+									onPress={() => list.set(r.id, { walls: [...r.walls, { length: u.start("1 m", "3 ft"), turn: "" }] }, true)}
+								>
 									Add a wall
 								</PlainButton>
 								<QuietButton onPress={() => list.remove(r.id)}>Take {r.name} out</QuietButton>

@@ -1,4 +1,4 @@
-import { screen, within } from "@testing-library/react";
+import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
@@ -115,7 +115,7 @@ it("what is dangerous is said as a hazard, a blocked outlet is called so, and on
 
 it("what would help is kept as a recommendation with its figures", async () => {
 	const user = userEvent.setup();
-	const sent = serve({ [`POST /jobs/${JOB}/notes`]: () => ({}), [`PUT /jobs/${JOB}/notes`]: () => ({}) });
+	const sent = serve({ [`PUT /jobs/${JOB}/notes/*`]: (body) => ({ rev: 1, ...(body as object) }) });
 	const remedy = {
 		words: "A drain of 100 mm",
 		sentence: "After rain 19 mm before, 2 mm after.",
@@ -125,7 +125,7 @@ it("what would help is kept as a recommendation with its figures", async () => {
 	};
 	show(<Held kept={[]} begun={false} remedies={[remedy]} />);
 	await user.click(screen.getByRole("button", { name: "Keep as recommendation" }));
-	expect(sent).toHaveLength(1);
+	await waitFor(() => expect(sent).toHaveLength(1));
 	expect(JSON.stringify(sent[0]?.body)).toContain(
 		"flat roof of the shop: a drain of 100 mm. After rain 19 mm before, 2 mm after.",
 	);

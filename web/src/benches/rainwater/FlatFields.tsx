@@ -4,6 +4,7 @@ import { PlainButton, QuietButton } from "../../design/buttons";
 import { Chooser, Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
+import { type Shown, useShown } from "../../parts/units";
 import type { FlatProps } from "./Flat";
 import { LetsGo } from "./LetsGo";
 
@@ -17,13 +18,13 @@ const KINDS = [
 	{ id: "scupper", name: "Scupper through a parapet" },
 ];
 
-const newOutlet = (kind: Outlet["kind"], face: Face | null): Outlet => ({
+const newOutlet = (u: Shown, kind: Outlet["kind"], face: Face | null): Outlet => ({
 	kind,
 	overflow: false,
 	face: kind === "scupper" ? (face ?? "front") : null,
-	from_left: "1 m",
-	from_front: kind === "scupper" ? "" : "1 m",
-	size: kind === "scupper" ? "200 x 100 mm" : "100 mm",
+	from_left: u.start("1 m", "3 ft"),
+	from_front: kind === "scupper" ? "" : u.start("1 m", "3 ft"),
+	size: kind === "scupper" ? u.start("200 x 100 mm", "8 x 4 in") : u.start("100 mm", "4 in"),
 	up: "",
 	strainer: kind !== "scupper",
 	blocked: false,
@@ -34,6 +35,7 @@ const newOutlet = (kind: Outlet["kind"], face: Face | null): Outlet => ({
 
 /** A flat roof as it was met. */
 export function FlatFields({ flat, name, eaves, wrong, set, keep, remove }: FlatProps) {
+	const u = useShown();
 	const of = (part: string) => wrong[`flats.${flat.mass}.${part}`];
 	const heights = flat.heights ?? [];
 	const outlets = flat.outlets ?? [];
@@ -122,7 +124,7 @@ export function FlatFields({ flat, name, eaves, wrong, set, keep, remove }: Flat
 							choices={KINDS}
 							value={o.kind ?? "inner-drain"}
 							onChange={(v) =>
-								v && setOutlet(k, { ...newOutlet(v as Outlet["kind"], o.face ?? null), overflow: o.overflow }, true)
+								v && setOutlet(k, { ...newOutlet(u, v as Outlet["kind"], o.face ?? null), overflow: o.overflow }, true)
 							}
 						/>
 						{scupper && (
@@ -192,18 +194,28 @@ export function FlatFields({ flat, name, eaves, wrong, set, keep, remove }: Flat
 				);
 			})}
 			<Row $gap={8}>
-				<PlainButton onPress={() => set({ outlets: [...outlets, newOutlet("inner-drain", null)] }, true)}>
+				<PlainButton onPress={() => set({ outlets: [...outlets, newOutlet(u, "inner-drain", null)] }, true)}>
 					Add a drain
 				</PlainButton>
 				<PlainButton
 					onPress={() =>
-						set({ outlets: [...outlets, newOutlet("scupper", FACES.find((f) => flat.parapets?.[f]) ?? null)] }, true)
+						set({ outlets: [...outlets, newOutlet(u, "scupper", FACES.find((f) => flat.parapets?.[f]) ?? null)] }, true)
 					}
 				>
 					Add a scupper
 				</PlainButton>
 				<PlainButton
-					onPress={() => set({ heights: [...heights, { from_left: "1 m", from_front: "1 m", height: "0 mm" }] }, true)}
+					onPress={() =>
+						set(
+							{
+								heights: [
+									...heights,
+									{ from_left: u.start("1 m", "3 ft"), from_front: u.start("1 m", "3 ft"), height: u.start("0 mm", "0 in") },
+								],
+							},
+							true,
+						)
+					}
 				>
 					Add a height
 				</PlainButton>

@@ -107,7 +107,7 @@ it("what is wrong stands beside its field, and one outlet is taken away without 
 
 it("a change that was tried is kept as a recommendation at the gutter's own face, once for each press", async () => {
 	const user = userEvent.setup();
-	const sent: Sent[] = serve({ [`PUT /jobs/${JOB}/notes/`]: (body) => ({ rev: 1, ...(body as object) }) });
+	const sent: Sent[] = serve({ [`PUT /jobs/${JOB}/notes/*`]: (body) => ({ rev: 1, ...(body as object) }) });
 	const remedies = [
 		{ change: "clean", words: "Clean it", cost: 60, ends_it: true, sentence: "Before: spills. After: does not." },
 		{
@@ -129,4 +129,6 @@ it("a change that was tried is kept as a recommendation at the gutter's own face
 	const { body: note } = sent.filter((s) => s.to.includes("/notes")).map((s) => s.body)[0] as { body: Note };
 	expect(note.place).toEqual({ face: "rear", zone: "edge", station: "G3" });
 	expect(note.text).toBe("G3: clean it. Before: spills. After: does not.");
+	// It stands in the account now.
+	expect((await screen.findByRole("status")).textContent).toBe("Kept as a recommendation.");
 });

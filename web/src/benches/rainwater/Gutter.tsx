@@ -222,7 +222,15 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 									{
 										outlets: [
 											...outlets,
-											{ from_left: "0 m", bore: "75 mm", strainer: false, up: "", ends: "ground", distance: "", onto: "" },
+											{
+												from_left: u.start("0 m", "0 ft"),
+												bore: u.start("75 mm", "3 in"),
+												strainer: false,
+												up: "",
+												ends: "ground",
+												distance: "",
+												onto: "",
+											},
 										],
 									},
 									true,

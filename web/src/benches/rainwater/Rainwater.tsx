@@ -222,8 +222,8 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 					eave: eave.key,
 					round: [],
 					form: last?.form ?? "half-round",
-					width: last?.width ?? "125 mm",
-					depth: last?.depth ?? "62 mm",
+					width: last?.width ?? u.start("125 mm", "5 in"),
+					depth: last?.depth ?? u.start("62 mm", "2 1/2 in"),
 					levels: `0 0, ${eave.length_m.toFixed(1)} ${Math.round(eave.length_m * 5)} mm`,
 					inside: last?.inside ?? "clean",
 					past_fascia: last?.past_fascia ?? "",
@@ -231,7 +231,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 					outlets: [
 						{
 							from_left: `${eave.length_m.toFixed(2)} m`,
-							bore: last?.outlets?.[0]?.bore ?? "75 mm",
+							bore: last?.outlets?.[0]?.bore ?? u.start("75 mm", "3 in"),
 							strainer: false,
 							up: "",
 							ends: "ground",

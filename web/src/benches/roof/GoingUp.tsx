@@ -6,6 +6,7 @@ import { Chooser, Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { hairline, tone } from "../../design/tokens";
+import { halfTyped, typeHalf } from "../../parts/draft/keeper";
 import { useShown } from "../../parts/units";
 import type { Editing } from "./useRoof";
 
@@ -33,11 +34,17 @@ const LANDINGS = [
 ];
 
 /** Up or not: what was met on the day, what follows, and what is printed. */
-export function GoingUp({ account, editing }: { account: Schemas["Account"]; editing: Editing }) {
+export function GoingUp({ job, account, editing }: { job: string; account: Schemas["Account"]; editing: Editing }) {
 	const { draft, keep } = editing;
 	const u = useShown();
 	const facts: Facts = draft.going_up ?? {};
-	const [why, setWhy] = useState(facts.overruled ?? "");
+	// A reason that is typed and not printed yet stays, whatever bench is looked at meanwhile.
+	const half = `${job} going up`;
+	const [why, setText] = useState(halfTyped(half) ?? facts.overruled ?? "");
+	const setWhy = (text: string) => {
+		setText(text);
+		typeHalf(half, text.trim() && text !== facts.overruled ? text : null);
+	};
 	const set = (part: Partial<Facts>) => keep({ ...draft, going_up: { ...facts, ...part } });
 	const kept_down = account.masses.some((m) => m.access.decision !== "walk");
 	return (
@@ -85,7 +92,8 @@ export function GoingUp({ account, editing }: { account: Schemas["Account"]; edi
 			<Soft>
 				By the practice's school: {account.masses[0]?.access.school.toLowerCase()}. Local rules for work at height decide.
 			</Soft>
-			{(kept_down || facts.overruled) && (
+			{/* What is typed stays in sight until it is printed or taken out, also when the advice has changed meanwhile. */}
+			{(kept_down || facts.overruled || why.trim()) && (
 				<Stack $gap={6}>
 					<Field
 						label="Going up all the same: the reason is printed in the report"
@@ -95,7 +103,13 @@ export function GoingUp({ account, editing }: { account: Schemas["Account"]; edi
 						placeholder="Who decided, what made it safe"
 					/>
 					<Row>
-						<PlainButton onPress={() => set({ overruled: why })} isDisabled={!why.trim()}>
+						<PlainButton
+							onPress={() => {
+								typeHalf(half, null);
+								set({ overruled: why });
+							}}
+							isDisabled={!why.trim()}
+						>
 							Print this reason
 						</PlainButton>
 						{facts.overruled && (

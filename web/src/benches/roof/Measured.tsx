@@ -50,6 +50,9 @@ const EMPTY: Record<Pitch["how"], Pitch> = {
 	courses: { how: "courses", courses: 20, exposure: "145 mm", rise: "1.3" },
 };
 
+/** Whether a length was typed in feet. */
+const inFeet = (length: string) => /ft|'/.test(length);
+
 /** A height somewhat above another, in its own unit. */
 function above(height: string, metres: number): string {
 	const [, number = "2.7", unit = " m"] = height.match(/^\s*([\d.]+)(\s*[a-z'"]*)/i) ?? [];
@@ -80,6 +83,7 @@ const NEXT = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
 
 /** The walls as walked, the masses, what stands on them: everything typed, each change drawn at once. */
 export function Measured({ view, page, editing }: { view: JobView; page: Page; editing: Editing }) {
+	const u = useShown();
 	const { draft, type, keep, wrong } = editing;
 	const masses = draft.masses ?? [];
 	const choose = useQuery(ask.roofChoices()).data;
@@ -94,18 +98,20 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 	const add = () => {
 		const id = [...NEXT].find((l) => masses.every((m) => m.id !== l)) ?? `M${masses.length}`;
 		const first = masses[0];
+		// A part is taped as its house was.
+		const start = (metric: string, us: string) => (first ? (inFeet(first.length) ? us : metric) : u.start(metric, us));
 		const mass: Mass = {
 			id,
 			name: first ? `part ${id}` : "main",
-			length: first ? "4 m" : "12 m",
-			depth: first ? "4 m" : "8 m",
+			length: first ? start("4 m", "12 ft") : start("12 m", "40 ft"),
+			depth: first ? start("4 m", "12 ft") : start("8 m", "26 ft"),
 			form: first ? "gable" : "hip",
 			ridge: "front-to-rear",
 			pitch: { how: "typed", text: "6:12" },
-			eave: "2.7 m",
-			overhang: "0.4 m",
+			eave: start("2.7 m", "9 ft"),
+			overhang: start("0.4 m", "16 in"),
 			covering: first?.covering ?? "asphalt-laminated",
-			against: first ? { mass: first.id, face: "rear", from_left: "0 m", runs_on: true } : null,
+			against: first ? { mass: first.id, face: "rear", from_left: start("0 m", "0 ft"), runs_on: true } : null,
 		};
 		keep({ ...draft, masses: [...masses, mass] });
 	};
@@ -113,7 +119,7 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 		const id = [...NEXT].find((l) => masses.every((m) => m.id !== l)) ?? `M${masses.length}`;
 		const under = masses[0];
 		if (!under) return;
-		const feet = /ft|'/.test(under.length);
+		const feet = inFeet(under.length);
 		const mass: Mass = {
 			id,
 			name: `dormer ${id}`,
@@ -140,7 +146,6 @@ export function Measured({ view, page, editing }: { view: JobView; page: Page; e
 		const made: Fitting = { id: `F${n}`, kind: "pipe", mass: masses[0]?.id ?? "A", face: "rear" };
 		keep({ ...draft, fittings: [...fittings, made] });
 	};
-	const u = useShown();
 	const readFile = async (chosen: File | undefined) => {
 		if (!chosen) return;
 		try {

@@ -131,7 +131,7 @@ function Bench({ view, page }: { view: JobView; page: Page }) {
 					{part === "Measured" && <Measured view={view} page={page} editing={editing} />}
 					{part === "Edges" && shape && <Edges account={account} shape={shape} chosen={chosen} onChoose={choose} />}
 					{part === "Details" && <Details view={view} page={page} chosen={chosen} onChoose={choose} />}
-					{part === "Going up" && <GoingUp account={account} editing={editing} />}
+					{part === "Going up" && <GoingUp job={view.job.id} account={account} editing={editing} />}
 					{part === "Age and life" && <Life view={view} page={page} editing={editing} chosen={chosen} onChoose={choose} />}
 				</Stack>
 			</TabBar>

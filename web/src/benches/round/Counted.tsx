@@ -7,11 +7,11 @@ import { Tick } from "../../design/choices";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/fields";
 import { Row, Soft, Stack } from "../../design/layout";
-import { NumberBox } from "../../design/numbers";
 import { corner, font, line, size, target, tone } from "../../design/tokens";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useClosing } from "../../parts/draft/useClosing";
 import { useDraft } from "../../parts/draft/useDraft";
+import { UnitBox } from "../../parts/UnitBox";
 
 const Chip = styled(Button)<{ $open: boolean }>`
 	min-width: ${target};
@@ -118,8 +118,9 @@ function ItemDialog({
 					error={editing.wrong.name}
 					placeholder="for example kitchen window"
 				/>
-				<NumberBox
-					label="Metres from the left end of the face"
+				<UnitBox
+					label="From the left end of the face"
+					of="along"
 					value={draft.from_left_m ?? null}
 					least={0}
 					onChange={(from_left_m) => set({ from_left_m })}

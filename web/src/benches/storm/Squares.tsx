@@ -9,6 +9,7 @@ import { Beside, Columns, Folded, Hazard, Row, Soft, Stack } from "../../design/
 import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
 import { nextId, rowsOf } from "../../parts/rows";
+import { useShown } from "../../parts/units";
 import { withMarksOf } from "./marks";
 import { type Mark, Pad } from "./Pad";
 import { type PartProps, slopesOf, type Visit } from "./Storm";
@@ -134,6 +135,7 @@ function Seen({ page, editing }: PartProps) {
 
 /** One square. */
 function One({ view, page, editing, kept }: Props & { kept: Square }) {
+	const u = useShown();
 	const list = rowsOf<Visit, "squares", Square>(editing, "squares");
 	const out = page.account.squares.find((a) => a.id === kept.id);
 	const svg = page.drawn.find((d) => d.square === kept.id)?.svg;
@@ -151,8 +153,7 @@ function One({ view, page, editing, kept }: Props & { kept: Square }) {
 	const hit = hits.find((h) => h.id === picked);
 	const moved = kept.moved ?? null;
 	// It is moved from where it lies, not from anywhere.
-	const metres = (x: number | null | undefined) => `${(x ?? 1).toFixed(2)} m`;
-	const here = { from_left: metres(out?.from_left_m), from_low: metres(out?.from_low_m), why: "" };
+	const here = { from_left: u.typed(out?.from_left_m ?? 1, 2), from_low: u.typed(out?.from_low_m ?? 1, 2), why: "" };
 	return (
 		<Beside>
 			<Stack $gap={6}>

@@ -5,6 +5,7 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { NumberBox } from "../../design/numbers";
 import { nextId, type Rows, rowsOf } from "../../parts/rows";
+import { useShown } from "../../parts/units";
 import { type PartProps, slopesOf, type Visit } from "./Storm";
 
 type WindRow = Schemas["WindKept"];
@@ -37,8 +38,12 @@ const NOT = [
 const percent = ({ of, units, range: [low = 0, high = 1] }: Schemas["ExactShare"]) =>
 	`${of} of ${units} (${(low * 100).toFixed(0)} to ${(high * 100).toFixed(0)} %)`;
 
+/** No corner or edge of a roof is narrower, metres. */
+const LEAST_ZONE_M = 0.9;
+
 /** Wind by part of the slope, seals, lifting, what fell, and what is not from this storm. */
 export function Wind({ page, editing }: PartProps) {
+	const u = useShown();
 	const { account } = page;
 	const slopes = slopesOf(page);
 	const wind = rowsOf<Visit, "wind", WindRow>(editing, "wind");
@@ -55,8 +60,8 @@ export function Wind({ page, editing }: PartProps) {
 			{w?.creases && <p>{w.creases.words}</p>}
 			{w?.zone_m && (
 				<Soft>
-					Corners and edges are {w.zone_m.toFixed(1)} m wide here: a tenth of the least width or 0.4 of the eaves' height, not
-					under 0.9 m. Unsealed without a crease is mostly age, and is not added.
+					Corners and edges are {u.length(w.zone_m, 1)} wide here: a tenth of the least width or 0.4 of the eaves' height, not
+					under {u.length(LEAST_ZONE_M, 1)}. Unsealed without a crease is mostly age, and is not added.
 				</Soft>
 			)}
 			{wind.rows.map((row) => {

@@ -13,6 +13,7 @@ import { Clashes } from "../../parts/draft/Clashes";
 import { type Draft, useDraft } from "../../parts/draft/useDraft";
 import { nextId } from "../../parts/rows";
 import { Start } from "../../parts/Start";
+import { useShown } from "../../parts/units";
 import { List } from "./List";
 import { Ranking } from "./Ranking";
 import { Sightings } from "./Sightings";
@@ -41,6 +42,7 @@ export function Trace() {
 }
 
 function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
+	const u = useShown();
 	const job = view.job.id;
 	const editing = useDraft<Kept>(job, "trace", { value: kept.trace, rev: kept.rev ?? null }, saveTrace(job));
 	const trace = editing.draft;
@@ -86,8 +88,8 @@ function Bench({ view, kept }: { view: JobView; kept: TracePage }) {
 			wall: rooms[0] ? 1 : 0,
 			mass: "",
 			face: rooms[0] ? null : "front",
-			along: "1 m",
-			up: "0.1 m",
+			along: u.start("1 m", "3 ft"),
+			up: u.start("0.1 m", "4 in"),
 		};
 		const made = { id, name: "wet spot", at: at as Schemas["OnSurface"], shows: "skirting" as const, since: "", ...s };
 		const seen = s.since ? [{ id: nextId("W", trace.seen ?? []), spot: id, at: `${s.since}T12:00`, state: "wet" as const }] : [];

@@ -5,10 +5,12 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Stack } from "../../design/layout";
 import { NumberBox } from "../../design/numbers";
 import { Offered } from "../../parts/Offered";
+import { useShown } from "../../parts/units";
 import { FACES, type FaceKey, nextId, type PartProps, rowsOf, type Walls } from "./kinds";
 
 /** Masonry with its weeps and joints, and how far cladding stands over the ground. */
 export function Cladding({ view, page, editing }: PartProps) {
+	const u = useShown();
 	const list = rowsOf<Walls, "masonry", Schemas["MasonryRecord"]>(editing, "masonry");
 	const { rows: masonry, set } = list;
 	const add = () =>
@@ -16,7 +18,7 @@ export function Cladding({ view, page, editing }: PartProps) {
 			id: nextId("M", masonry),
 			face: masonry.at(-1)?.face ?? "front",
 			name: "",
-			length: "4 m",
+			length: u.start("4 m", "12 ft"),
 			weeps: 0,
 			joints: "",
 			stray_holes: 0,

@@ -43,6 +43,7 @@ const One = styled(Stack)`border-bottom: ${hairline}; padding-bottom: 10px;`;
 
 /** Cracks over time, other signs, floor heights, and what all of them together speak for. */
 export function Cracks(props: PartProps) {
+	const u = useShown();
 	const { page, editing } = props;
 	const { account } = page;
 	const list = rowsOf<Walls, "cracks", Crack>(editing, "cracks");
@@ -52,10 +53,10 @@ export function Cracks(props: PartProps) {
 			id: nextId("C", cracks),
 			face: cracks.at(-1)?.face ?? "front",
 			pattern: "diagonal",
-			from_x: "1 m",
-			from_z: "1 m",
-			to_x: "2 m",
-			to_z: "2 m",
+			from_x: u.start("1 m", "3 ft"),
+			from_z: u.start("1 m", "3 ft"),
+			to_x: u.start("2 m", "6 ft"),
+			to_z: u.start("2 m", "6 ft"),
 			displaced: false,
 			edges: "unknown",
 			readings: [],
@@ -116,6 +117,7 @@ export function Cracks(props: PartProps) {
 }
 
 function OneCrack({ page, list, crack }: { page: PartProps["page"]; list: Rows<Crack>; crack: Crack }) {
+	const u = useShown();
 	const readings = crack.readings ?? [];
 	const set = (part: Partial<Crack>, now = false) => list.set(crack.id, part, now);
 	const read = (k: number, part: Partial<Schemas["WidthReading"]>, now = false) =>
@@ -171,7 +173,11 @@ function OneCrack({ page, list, crack }: { page: PartProps["page"]; list: Rows<C
 								{
 									readings: [
 										...readings,
-										{ on: new Date().toISOString().slice(0, 10), at: readings.at(-1)?.at ?? "middle", width: "0.2 mm" },
+										{
+											on: new Date().toISOString().slice(0, 10),
+											at: readings.at(-1)?.at ?? "middle",
+											width: u.start("0.2 mm", "0.01 in"),
+										},
 									],
 								},
 								true,
@@ -226,7 +232,12 @@ function Floor({ page, editing }: PartProps) {
 	const chosen = floor.find((p) => p.id === picked);
 	const last = floor.at(-1);
 	const add = (point: Partial<Schemas["FloorPoint"]> & { id: string }) => {
-		list.add({ x: last?.x ?? "0 m", y: last?.y ?? "0 m", height: "0 mm", ...point });
+		list.add({
+			x: last?.x ?? u.start("0 m", "0 ft"),
+			y: last?.y ?? u.start("0 m", "0 ft"),
+			height: u.start("0 mm", "0 in"),
+			...point,
+		});
 		pick(point.id);
 	};
 	// A place is good to the width of a foot on the floor; more figures would claim more.

@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { expect, it, vi } from "vitest";
-import { JOB, serve, show } from "../../testing";
+import { expect, it } from "vitest";
+import { JOB, layOut, serve, show } from "../../testing";
 import type { Walls as Kept, WallsPage } from "./kinds";
 import { Walls } from "./Walls";
 
@@ -171,20 +171,7 @@ it("a lap is turned and turned back, and pictures of the place are taken over on
 });
 
 it("a height is put where the plan is pressed, in the reader's unit", async () => {
-	// The test page lays nothing out: a point of the window is a point of the sheet.
-	vi.stubGlobal(
-		"DOMPoint",
-		class {
-			constructor(
-				readonly x: number,
-				readonly y: number,
-			) {}
-			matrixTransform() {
-				return this;
-			}
-		},
-	);
-	(SVGElement.prototype as unknown as { getScreenCTM: () => unknown }).getScreenCTM = () => ({ inverse: () => ({}) });
+	layOut();
 	const user = userEvent.setup();
 	const { kept } = server({ floor: [{ id: "H1", x: "0 m", y: "0 m", height: "3 mm" }] });
 	show(<Walls />, { outlet: view });
@@ -206,7 +193,7 @@ it("a height of the level book is taken once and waits for its place", async () 
 	show(<Walls />, { outlet: { ...view, units: "us" } });
 	await user.click(await screen.findByRole("tab", { name: "Cracks and floor" }));
 	await user.click(await screen.findByRole("button", { name: "Take F1 from the level book: -12 mm" }));
-	await waitFor(() => expect(kept().floor).toEqual([{ id: "F1", x: "0 m", y: "0 m", height: "-12 mm" }]));
+	await waitFor(() => expect(kept().floor).toEqual([{ id: "F1", x: "0 ft", y: "0 ft", height: "-12 mm" }]));
 	expect(await screen.findByText(/Press where F1 was read/)).toBeTruthy();
 	await waitFor(() => expect(screen.queryByRole("button", { name: /from the level book/ })).toBeNull());
 });

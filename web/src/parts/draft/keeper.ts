@@ -70,6 +70,7 @@ export class Keeper<T> {
 	private theirs: Kept<T> | null = null;
 	private wanted = false;
 	private tries = 0;
+	private stopped = false;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private readonly listeners = new Set<() => void>();
 
@@ -121,6 +122,11 @@ export class Keeper<T> {
 		this.type(draft);
 		this.wanted = true;
 		this.flush();
+	}
+	/** Sends nothing any more, and nothing again. */
+	stop() {
+		clearTimeout(this.timer);
+		this.stopped = true;
 	}
 	/** The draft goes back to what is kept. */
 	drop() {
@@ -186,11 +192,12 @@ export class Keeper<T> {
 
 	private plan(pause: number) {
 		clearTimeout(this.timer);
+		if (this.stopped) return;
 		this.timer = setTimeout(() => this.flush(), pause);
 	}
 
 	private flush() {
-		if (this.inFlight || this.theirs) return;
+		if (this.inFlight || this.theirs || this.stopped) return;
 		clearTimeout(this.timer);
 		if (!this.sent) {
 			const body = this.snapshot.draft;
@@ -316,6 +323,7 @@ export function allBack() {
 
 /** Forgets everything: between tests. */
 export function forgetAll() {
+	for (const k of keepers.values()) k.stop();
 	keepers.clear();
 	halves.clear();
 }

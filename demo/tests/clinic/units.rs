@@ -1,21 +1,16 @@
 //! The reader's units: under feet and inches nothing that is said of the demo house may still be metric, and the other way round.
 
+use crate::{case, drawings};
 use account::Case;
-use drawing::{Look, cracks_svg, flow_svg, ground_svg, laps_svg, plan_svg, section_svg, transect_svg};
+use drawing::Look;
 use envelope::measure::Units;
-use ledger::{Ledger, SystemClock};
 use serde_json::Value;
-use std::sync::Arc;
 
 fn clinic(of_practice: Units, own: Option<Units>) -> Case {
-    let folder = tempfile::tempdir().unwrap();
-    let ledger = Ledger::open(folder.path(), Arc::new(SystemClock)).unwrap();
-    demo::load(&ledger).unwrap();
-    // The main demo is listed first.
-    let mut whole = ledger.job(&ledger.jobs().unwrap()[0].job.id).unwrap();
-    whole.practice.units = of_practice;
-    whole.job.body.brief.units = own;
-    Case::new(whole, ledger.today())
+    case(|whole| {
+        whole.practice.units = of_practice;
+        whole.job.body.brief.units = own;
+    })
 }
 
 /// Typed or told by a person within a sentence: the name of a fitting, the stick the pitch was read with, the name of a school.
@@ -58,15 +53,7 @@ fn said(case: &Case) -> Vec<String> {
     ] {
         strings(&v, "", &mut out);
     }
-    let look = Look::PRINT.in_units(case.practice().units);
-    let rain = case.rain();
-    out.push(plan_svg(case.roof(), look).unwrap());
-    out.push(flow_svg(&case.roof_kept(), case.brief(), rain, None, look).unwrap());
-    out.push(ground_svg(case.survey(), &case.ground_kept(), Default::default(), look).unwrap());
-    out.extend(case.survey().account.transects.iter().map(|t| transect_svg(t, look)));
-    out.extend(case.walls().details.iter().filter_map(|d| laps_svg(d, look)));
-    out.extend(envelope::site::Face::ALL.into_iter().filter_map(|f| cracks_svg(f, &case.walls_kept(), case.walls(), case.roof(), look)));
-    out.extend(rain.gutters.iter().filter_map(|g| g.run.as_ref().map(|r| section_svg(r, &g.id, look))));
+    out.extend(drawings(case, Look::PRINT).into_iter().map(|(_, svg)| svg));
     out.into_iter().map(|s| ECHOED.iter().fold(s, |s, e| s.replace(e, ""))).collect()
 }
 

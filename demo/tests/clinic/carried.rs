@@ -1,13 +1,13 @@
 //! What a change did not touch is carried over to the next case. It must be what it would be if everything were worked out again.
 
+use crate::loaded;
 use account::{Case, Cases};
 use envelope::measure::Units;
 use envelope::storm::record::StormVisit;
 use envelope::trace::record::Trace;
 use envelope::wall::record::Walls;
-use ledger::{Change, Kind, Ledger, Request, SystemClock};
+use ledger::{Change, Kind, Request};
 use serde_json::{Value, json};
-use std::sync::Arc;
 
 /// Everything dear that a case says.
 fn all(case: &Case) -> Value {
@@ -26,9 +26,7 @@ fn all(case: &Case) -> Value {
 
 #[test]
 fn a_case_after_any_change_says_what_a_new_one_says() {
-    let folder = tempfile::tempdir().unwrap();
-    let ledger = Ledger::open(folder.path(), Arc::new(SystemClock)).unwrap();
-    demo::load(&ledger).unwrap();
+    let (_folder, ledger) = loaded();
     let job = ledger.jobs().unwrap()[0].job.id.clone();
     let cases = Cases::default();
     let request = || Request { id: uuid::Uuid::new_v4(), who: "Ida Marrow".into() };

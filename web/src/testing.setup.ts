@@ -1,0 +1,31 @@
+// Runs before every file of tests: they share one page, so each leaves it as it found it.
+import { cleanup, configure } from "@testing-library/react";
+import { afterEach, expect, vi } from "vitest";
+import { queryClient } from "./api/queries";
+import { reached } from "./api/reach";
+import { putAllAway } from "./design/Notices";
+import { forgetAll } from "./parts/draft/keeper";
+
+// A machine with other work on it is slow, not wrong.
+configure({ asyncUtilTimeout: 15_000 });
+
+// The test page has no styles, and what a grid asks of them when it is focused.
+globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;
+
+afterEach(() => {
+	cleanup();
+	putAllAway();
+	forgetAll();
+	reached();
+	// What is under way would go on into the next test, and be answered there.
+	const open = queryClient
+		.getMutationCache()
+		.getAll()
+		.filter((m) => m.state.status === "pending");
+	queryClient.clear();
+	vi.unstubAllGlobals();
+	vi.useRealTimers();
+	localStorage.clear();
+	Reflect.deleteProperty(SVGElement.prototype, "getScreenCTM");
+	expect(open.map((m) => m.options.mutationKey)).toEqual([]);
+});
