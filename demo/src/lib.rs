@@ -1,7 +1,5 @@
 //! The demo jobs: read from the open files in `jobs/`, with pictures drawn here. Invented throughout.
 
-mod scenes;
-
 pub use scenes::{SCENES, draw};
 
 use envelope::ground::record::Ground;

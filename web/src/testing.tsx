@@ -1,10 +1,12 @@
 // For tests of pages: a server that answers from a table, and a page around what is tested.
 import { QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { vi } from "vitest";
 import { queryClient } from "./api/queries";
+import { WhereProvider } from "./app/where";
 import { Notices } from "./design/Notices";
 
 export const JOB = "0190aaaa-0000-7000-8000-00000000000a";
@@ -46,9 +48,30 @@ export function serve(answers: Answers): Sent[] {
 	return sent;
 }
 
+export type Person = ReturnType<typeof person>;
+
+/**
+ * Someone at the page. Plain text comes in one go, as pasted: after each letter the whole page would be drawn again, which was most of
+ * the time the tests took. Keys of their own, `{Enter}`, are pressed.
+ */
+export function person(how: Parameters<typeof userEvent.setup>[0] = {}) {
+	const user = userEvent.setup({ delay: null, ...how });
+	const type: typeof user.type = async (field, text, more) => {
+		if (/[{[]/.test(text)) return user.type(field, text, more);
+		await user.click(field);
+		await user.paste(text);
+	};
+	return { ...user, type };
+}
+
 /** What is tested, inside what every page has; `outlet` is what the shell hands to its benches, metric if nothing else is said. */
 export function show(what: ReactNode, { at = `/jobs/${JOB}`, path = "/jobs/:job", outlet = {} as object } = {}) {
-	const routes = [{ element: <Outlet context={{ units: "metric", ...outlet }} />, children: [{ path, element: what }] }];
+	const inside = (
+		<WhereProvider>
+			<Outlet context={{ units: "metric", ...outlet }} />
+		</WhereProvider>
+	);
+	const routes = [{ element: inside, children: [{ path, element: what }] }];
 	return render(
 		<QueryClientProvider client={queryClient}>
 			<Notices />

@@ -341,6 +341,22 @@ impl Browser {
         Ok(tab.click().await?)
     }
 
+    /// Chooses one of a few by what stands over the choice and how the one begins. With keys: what opens may still be finding its
+    /// place when it is pressed, and another is hit.
+    ///
+    /// # Errors
+    /// When there is no such choice, or nothing in it begins so.
+    pub async fn choose(&self, label: &str, option: &str) -> Result<()> {
+        let path = format!("//button[@aria-haspopup='listbox'][../*[normalize-space(.)='{label}']]");
+        self.one(By::XPath(path), label).await?.focus().await?;
+        self.keys(Key::Down + "").await?;
+        self.css("[role=option]:focus").await?;
+        self.keys(option).await?;
+        self.until(&format!("document.activeElement.textContent.startsWith({})", serde_json::to_string(option)?)).await?;
+        self.keys(Key::Enter + "").await?;
+        self.until("!document.querySelector('[role=option]')").await
+    }
+
     /// Sends keys to whatever has the focus.
     ///
     /// # Errors

@@ -4,7 +4,7 @@
 //! `… --example trace_weights -- fit` sets them on all houses but a sixth and scores that sixth, six times over; then sets them on all
 //! and prints them. It starts from the figures of practice and moves whole groups of them, only for what it costs.
 
-#[path = "../tests/scores/mod.rs"]
+#[path = "../tests/whole/scores.rs"]
 mod scores;
 
 use envelope::trace::{Asked, Followed, Weights};

@@ -164,7 +164,8 @@ pub(crate) async fn try_ground(
                     .map_err(|e| ApiError::field("years", e.to_string()))
             };
             let (sentence, rows) = compare(&storm(case.survey(), case.ground())?, &storm(&then, &after)?, case.practice().units);
-            let changes = envelope::rain::compare::changes(&case.ground().rainwater, &after.rainwater);
+            let told = envelope::rain::compare::changes([&case.ground().rainwater, &after.rainwater], case.rain());
+            let changes = told.into_iter().map(|c| c.words).collect();
             Ok(GroundTrial { page: page(&case, &after, &then, &GroundLook::default()), sentence, rows, changes })
         })
         .await
@@ -445,6 +446,9 @@ pub(crate) struct StickShows {
     simulated: bool,
 }
 
+/// How long a slope stick can be, metres.
+const STICK_M: std::ops::RangeInclusive<f64> = 0.3..=3.0;
+
 /// The simulated slope stick, laid outward from a reading that is placed by a face.
 #[utoipa::path(tag = "ground", params(StickAt), responses((status = 200, body = StickShows), (status = 422, body = ApiError)))]
 #[get("/jobs/{job}/slope-stick")]
@@ -455,11 +459,12 @@ pub(crate) async fn read_stick(
 ) -> Result<web::Json<StickShows>, ApiError> {
     let job = id(&path, "job")?;
     let StickAt { spot, length } = at.into_inner();
-    if !(0.3..=3.0).contains(&length) {
-        return Err(ApiError::field("length", "A slope stick is 0.3 to 3 m long. Type its length in metres."));
-    }
     block(move || {
         let case = app.case(&job)?;
+        if !STICK_M.contains(&length) {
+            let [least, most] = [STICK_M.start(), STICK_M.end()].map(|m| case.practice().units.length(*m, 1));
+            return Err(ApiError::field("length", format!("A slope stick is {least} to {most} long. Type its length.")));
+        }
         let none = || ApiError::field("spot", "Lay the stick on a reading that is placed by a face: it points straight out from it.");
         let [from, to] = case.survey().stick(case.ground(), &spot, length).ok_or_else(none)?;
         let percent = instruments::slope_stick_percent(from, to, length);

@@ -9,7 +9,7 @@ use account::Case;
 use actix_web::{get, post, put, web};
 use drawing::{FlatState, Look, flat_hour_svg, flat_svg, flow_svg, section_svg};
 use envelope::rain::account::RainAccount;
-use envelope::rain::compare::{Comparison, changes, compare};
+use envelope::rain::compare::{Comparison, compare};
 use envelope::rain::record::{NamedRain, Rainwater};
 use envelope::rain::remedy::COSTS;
 use envelope::roof::record::RoofForm;
@@ -169,8 +169,7 @@ pub(crate) async fn try_rainwater(
             let kept = case.rainwater_kept();
             let before = page(&case, kept.clone(), &look)?.account;
             let mut after = page(&case, tried, &look)?;
-            after.comparison =
-                Some(Comparison { changes: changes(&kept, &after.rainwater), ..compare(&before, &after.account, case.practice().units) });
+            after.comparison = Some(compare([&kept, &after.rainwater], [&before, &after.account], case.practice().units));
             Ok(after)
         })
         .await

@@ -441,15 +441,13 @@ export function useDeletePicture(job: string) {
 	);
 }
 
-/** Keeps what was said of the report, or its answer. */
+/** Keeps what was said with the client; used by drafts. */
+export const saveSaid = (job: string, said: string) => (base: number | null, body: Schemas["SaidThing"], key: string) =>
+	answer(api.PUT("/jobs/{job}/said/{said}", { params: { path: { job, said }, ...under(key) }, body: { base, body } }));
+/** Keeps what was said of the report. */
 export function useSay(job: string) {
 	return useChange(job, (s: { id: string; base: number | null; body: Schemas["SaidThing"] }, key) =>
-		answer(
-			api.PUT("/jobs/{job}/said/{said}", {
-				params: { path: { job, said: s.id }, ...under(key) },
-				body: { base: s.base, body: s.body },
-			}),
-		),
+		saveSaid(job, s.id)(s.base, s.body, key),
 	);
 }
 /** Makes a link of the client's page, or withdraws it. */

@@ -1,7 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { JOB, json, serve, show } from "../testing";
+import { JOB, json, person, serve, show } from "../testing";
 import { HistoryDialog } from "./HistoryDialog";
 
 const row = (seq: number, sentence: string, more = {}) => ({
@@ -32,7 +31,7 @@ function opened(more: Parameters<typeof serve>[0] = {}) {
 const line = async (sentence: string) => within((await screen.findByText(sentence)).closest("li") as HTMLElement);
 
 it("a change is shown by the fields that differ, what came beside what was, and nothing else", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	opened();
 	const roof = await line("Roof changed");
 	const more = roof.getByRole("button", { name: "Before and after" });
@@ -61,7 +60,7 @@ it("what was taken back says so in words, not by a line alone", async () => {
 });
 
 it("undo and redo are one request each, under keys of their own", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = opened({
 		[`POST /jobs/${JOB}/undo`]: () => ({ sentence: "Taken back: roof changed" }),
 		[`POST /jobs/${JOB}/redo`]: () => ({ sentence: "Done again: roof changed" }),
@@ -73,7 +72,7 @@ it("undo and redo are one request each, under keys of their own", async () => {
 });
 
 it("the job as it was is shown for looking, and one that cannot be shown says why", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const finding = { note_id: "n", title: "Torn boot", place: "Rear, roof", urgency_words: "Now", measures: ["1/4 in"] };
 	opened({
 		[`GET /jobs/${JOB}/then/9`]: () => ({

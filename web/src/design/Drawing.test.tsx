@@ -1,8 +1,7 @@
 import { act, fireEvent, screen } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
-import { layOut, show } from "../testing";
+import { layOut, person, show } from "../testing";
 import { type Chosen, Drawing, type DrawingProps } from "./Drawing";
 
 const part = (kind: string, id: string) =>
@@ -26,7 +25,7 @@ function Held({ start = null, chosen = [], ...rest }: HeldProps) {
 }
 
 it("one part is reached by Tab, the others by arrows around, and Enter or the space bar chooses", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const chosen: Chosen[] = [];
 	show(<Held chosen={chosen} />);
 	await user.tab();
@@ -54,7 +53,7 @@ it("one part is reached by Tab, the others by arrows around, and Enter or the sp
 });
 
 it("a part is chosen by a press on any of its marks, and a press beside the parts chooses nothing", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const chosen: Chosen[] = [];
 	show(<Held chosen={chosen} />);
 	await user.click(button("facet A2").querySelector("circle") as Element);

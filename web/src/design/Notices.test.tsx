@@ -1,14 +1,14 @@
 // Sets up what jsdom lacks, and clears the page after each test.
 import "../testing";
 import { act, render, screen, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, test, vi } from "vitest";
+import { person } from "../testing";
 import { Notices, say } from "./Notices";
 
 const said = () => screen.queryAllByRole("alertdialog").map((n) => n.textContent ?? "");
 
 test("a fault is said at once and stays until it is put away; what is said again is said once", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	render(<Notices />);
 	act(() => say("The page is not reached.", { wrong: true }));
 	act(() => say("The page is not reached.", { wrong: true }));
@@ -35,7 +35,7 @@ test("a message of something done waits its turn, and goes by itself", async () 
 });
 
 test("what a message offers is done once, and then it is gone", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const run = vi.fn();
 	render(<Notices />);
 	act(() => say("G3 is taken away.", { action: { name: "Put it back", run } }));
@@ -46,7 +46,7 @@ test("what a message offers is done once, and then it is gone", async () => {
 });
 
 test("no more than three are shown, the newest first; the rest wait until one is put away", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	render(<Notices />);
 	act(() => {
 		for (const text of ["one", "two", "three", "four"]) say(text, { wrong: true });

@@ -1,9 +1,9 @@
 // Sets up what jsdom lacks, and clears the page after each test.
 import "../testing";
 import { render, screen } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, test } from "vitest";
+import { person } from "../testing";
 import { TabBar } from "./TabBar";
 
 function Walls() {
@@ -23,7 +23,7 @@ function Walls() {
 const chosen = () => screen.getByRole("tab", { selected: true }).textContent;
 
 test("the part that is shown is the one that is chosen, and says which it belongs to", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	render(<Walls />);
 	expect(screen.getByRole("tablist", { name: "Parts of the walls" })).toBeTruthy();
 	expect(chosen()).toBe("Laps");
@@ -34,7 +34,7 @@ test("the part that is shown is the one that is chosen, and says which it belong
 });
 
 test("one stop for the keys: arrows go along the parts, the next press of Tab into what is shown", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	render(<Walls />);
 	await user.tab();
 	expect(document.activeElement?.textContent).toBe("Laps");

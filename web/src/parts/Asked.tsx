@@ -24,3 +24,9 @@ export function Asked<T>({ question, children }: { question: Question<T>; childr
 		</Stack>
 	);
 }
+
+/** Why something that was asked for by a press was not answered. What stood there before stays. */
+export function Unanswered({ question }: { question: { error: unknown; isFetching: boolean } }) {
+	if (!question.error || question.isFetching) return null;
+	return <p role="alert">{(question.error as Partial<Error>).message ?? "There was no answer."}</p>;
+}

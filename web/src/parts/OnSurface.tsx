@@ -1,6 +1,7 @@
 import type { Schemas } from "../api/client";
 import { Chooser } from "../design/choices";
 import { Field } from "../design/fields";
+import type { Shown } from "./units";
 
 export type Place = Schemas["OnSurface"];
 
@@ -70,13 +71,13 @@ export function OnSurface({ label = "Where", place, rooms, roofs = false, onChan
 }
 
 /** The first surface there is to read. */
-export const firstPlace = (rooms: Schemas["Room"][], like?: Place): Place =>
+export const firstPlace = (u: Pick<Shown, "start">, rooms: Schemas["Room"][], like?: Place): Place =>
 	like ?? {
 		room: rooms[0]?.id ?? "",
 		part: "wall",
 		wall: rooms[0] ? 1 : 0,
 		mass: "",
 		face: rooms[0] ? null : "front",
-		along: "1 m",
-		up: "0.3 m",
+		along: u.start("1 m", "3 ft"),
+		up: u.start("0.3 m", "1 ft"),
 	};

@@ -1,7 +1,6 @@
 import { screen } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { serve, show } from "../testing";
+import { person, serve, show } from "../testing";
 import { UnitBox } from "./UnitBox";
 import { type TypedKind, typedIn, type UnitsKey } from "./units";
 
@@ -40,7 +39,7 @@ function box(units: UnitsKey, value: number | null) {
 }
 
 it("a temperature is asked for in the reader's degrees and kept in Celsius", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = box("us", 20);
 	const field = screen.getByRole<HTMLInputElement>("textbox", { name: "Inside, °F" });
 	expect(field.value).toBe("68");
@@ -50,7 +49,7 @@ it("a temperature is asked for in the reader's degrees and kept in Celsius", asy
 });
 
 it("limits are those of what is kept, and an emptied field is nothing", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = box("us", 20);
 	const field = screen.getByRole<HTMLInputElement>("textbox", { name: "Inside, °F" });
 	await user.clear(field);

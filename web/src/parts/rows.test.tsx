@@ -1,7 +1,6 @@
 import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { JOB, serve, show } from "../testing";
+import { JOB, person, serve, show } from "../testing";
 import { useDraft } from "./draft/useDraft";
 import { nextId, rowsOf } from "./rows";
 
@@ -74,7 +73,7 @@ it.each([
 	["Instrument", (k: Kept) => expect(k.rows?.map((r) => r.name)).toEqual(["a leak", "came"])],
 	["Office", (k: Kept) => expect(k.source).toBe("came")],
 ] as const)("what was typed while something was waited for is in what is kept with it: %s", async (button, check) => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved, answer } = opened({ source: "", rows: [{ id: "R1", name: "a" }] });
 	await user.click(await screen.findByRole("button", { name: button }));
 	await user.type(screen.getByLabelText("R1"), " leak");
@@ -85,7 +84,7 @@ it.each([
 });
 
 it("a row that came meanwhile is not overwritten by one with the same name", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved, answer } = opened({ source: "", rows: [{ id: "R1", name: "a" }] });
 	await user.click(await screen.findByRole("button", { name: "Instrument" }));
 	await user.click(screen.getByRole("button", { name: "Breath" }));

@@ -51,6 +51,8 @@ export function shownIn(units: UnitsKey) {
 			show(`${fixed(m, digits)} m`, digits === 0 ? `${fixed(m / FOOT, 0)} ft` : tape(m, TAPE[digits] ?? 16, true)),
 		/** A length as it would be typed, in the reader's first unit. */
 		typed: (m: number, digits: number) => (units.startsWith("us") ? tape(m, TAPE[digits] ?? 16, true) : `${fixed(m, digits)} m`),
+		/** A height an instrument gives, as it would be typed: finer than a tape, in the reader's first unit. */
+		read: (m: number) => (units.startsWith("us") ? `${fixed(m / INCH, 2)} in` : `${fixed(m * 1000, 1)} mm`),
 		/** What a new row begins with: round in the reader's first unit. */
 		start: (metric: string, us: string) => (units.startsWith("us") ? us : metric),
 		/** A depth or a gap, metres. */

@@ -67,7 +67,9 @@ async fn from_a_walk_to_a_report_and_to_another_machine() -> Result<()> {
     b.press_text("left-gutter.png").await?;
     b.css("[role=dialog] img").await?;
     b.css("[role=dialog] [role=combobox]").await?.send_keys(Key::Control + "a" + Key::Null + "Too few").await?;
-    b.css("[role=option]").await?.click().await?;
+    b.css("[role=option]").await?;
+    b.keys(Key::Down + Key::Enter).await?;
+    b.until("!document.querySelector('[role=option]')").await?;
     b.press_in_dialog("Keep").await?;
     b.until("document.querySelectorAll('ol li ul li img').length === 1").await?;
     let now = server.json(&view).await?;
@@ -266,9 +268,7 @@ async fn a_finding_is_set_by_hand_deleted_and_brought_back() -> Result<()> {
     b.driver.goto(format!("{}/jobs/{job}/report", server.address)).await?;
     b.bench("Blind corner traps water").await?.click().await?;
     // By hand, with a reason; without one it is refused in words and nothing is lost.
-    let by_hand = By::XPath("//*[@role='dialog']//button[contains(., 'As suggested')]");
-    b.driver.query(by_hand).first().await?.click().await?;
-    b.driver.query(By::XPath("//*[@role='option'][contains(., 'Watch')]")).first().await?.click().await?;
+    b.choose("Set by hand", "Watch").await?;
     b.press_in_dialog("Keep changes").await?;
     b.sees("Say in a few words why").await?;
     b.driver

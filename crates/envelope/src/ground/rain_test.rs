@@ -293,7 +293,6 @@ impl<'a> Prepared<'a> {
             .iter()
             .map(|r| self.sources(r, otherwise).into_iter().map(|(o, cell, litres)| (number(&o), cell, litres)).collect())
             .collect();
-        let figure = |t: &str| t.trim().parse::<f64>().unwrap_or(0.0);
         let sprays: Vec<(usize, Option<usize>, f64, f64)> = self
             .input
             .ground
@@ -302,7 +301,7 @@ impl<'a> Prepared<'a> {
             .filter(|n| n.kind == NearbyKind::SprayHead && !otherwise.off.contains(&n.id))
             .map(|n| {
                 let cell = self.survey.place.point(&n.at).ok().and_then(|p| self.s.grid.lay.cell_at(p)).and_then(|k| self.ground_near(k));
-                (number(&Origin::SprayHead(n.id.clone())), cell, figure(&n.flow_l_min), figure(&n.minutes))
+                (number(&Origin::SprayHead(n.id.clone())), cell, n.flow().unwrap_or_default(), n.lasts().unwrap_or_default())
             })
             .collect();
         let account = &self.survey.account;

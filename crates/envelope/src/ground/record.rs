@@ -3,6 +3,7 @@
 
 use super::level::{LevelInput, LevelRow};
 use crate::job::{SHORT_TEXT, too_long};
+use crate::measure::{self, Quantity};
 use crate::rain::record::intensity;
 use crate::roof::record::{RoofError, metres};
 use crate::roof::typed::signed;
@@ -213,12 +214,45 @@ pub struct NearbyRecord {
     /// Height of a wall or of a grown tree.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub height: String,
-    /// Of a spray head: litres per minute.
+    /// Of a spray head: what it throws, `2 gpm`; bare in litres per minute.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub flow_l_min: String,
-    /// Of a spray head: minutes it runs at a time.
+    /// Of a spray head: how long it runs at a time; bare in minutes.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub minutes: String,
+}
+
+/// More than anything nearby does, in litres a minute or in minutes.
+const MOST_OF_A_SPRAY: f64 = 1e5;
+
+/// A figure of a quantity as typed: bare in its usual unit, or in a unit of its own. Nothing is none of it.
+fn figure(text: &str, quantity: Quantity, usual: f64, example: &str) -> Result<f64, String> {
+    let text = text.trim();
+    if text.is_empty() {
+        return Ok(0.0);
+    }
+    let read = match text.parse::<f64>() {
+        Ok(bare) => Some(bare),
+        Err(_) => measure::parse(text).ok().filter(|m| m.quantity == quantity).map(|m| m.si / usual),
+    };
+    read.filter(|v| (0.0..=MOST_OF_A_SPRAY).contains(v)).ok_or_else(|| format!("Type a figure of 0 or more, for example {example}."))
+}
+
+impl NearbyRecord {
+    /// What a spray head throws, litres a minute. A bare figure is in litres a minute.
+    ///
+    /// # Errors
+    /// What to type instead.
+    pub fn flow(&self) -> Result<f64, String> {
+        figure(&self.flow_l_min, Quantity::Flow, 1.0 / 60_000.0, "7.5 L/min or 2 gpm")
+    }
+    /// How long it runs at a time, minutes. A bare figure is in minutes.
+    ///
+    /// # Errors
+    /// What to type instead.
+    pub fn lasts(&self) -> Result<f64, String> {
+        figure(&self.minutes, Quantity::Time, 60.0, "20 or 2 h")
+    }
 }
 
 /// A way in low on a wall.
@@ -401,7 +435,7 @@ impl Ground {
             }
         }
         for c in &self.cladding {
-            signed("The lower edge", &c.bottom).map_err(|m| err(format!("cladding.{}", c.face.name().to_lowercase()), m))?;
+            signed("The lower edge", &c.bottom).map_err(|m| err(format!("cladding.{}.{}", c.mass, c.face.name().to_lowercase()), m))?;
         }
         let mut names = BTreeSet::new();
         for n in &self.nearby {
@@ -410,12 +444,8 @@ impl Ground {
                 return Err(err(format!("{of}.id"), "Each thing nearby has its own short name: N1, N2 and so on.".into()));
             }
             place(&of, &n.at)?;
-            for (part, text) in [("flow_l_min", &n.flow_l_min), ("minutes", &n.minutes)] {
-                let fits = text.trim().is_empty() || text.trim().parse::<f64>().is_ok_and(|v| (0.0..=1e5).contains(&v));
-                if !fits {
-                    return Err(err(format!("{of}.{part}"), "Type a number of 0 or more, for example 12.".into()));
-                }
-            }
+            n.flow().map_err(|m| err(format!("{of}.flow_l_min"), m))?;
+            n.lasts().map_err(|m| err(format!("{of}.minutes"), m))?;
             if !n.height.trim().is_empty() {
                 metres("The height", &n.height).map_err(|m| err(format!("{of}.height"), m))?;
             }
@@ -476,6 +506,36 @@ mod tests {
         };
         assert!(line.check().unwrap_err().message.contains("no reading P9"));
         assert!(Ground { cell: "3 m".into(), ..Ground::default() }.check().unwrap_err().message.contains("0.1 to 0.5"));
+    }
+
+    #[test]
+    fn a_spray_head_is_told_in_either_unit() {
+        let with = |flow: &str, minutes: &str| NearbyRecord {
+            id: "N1".into(),
+            kind: NearbyKind::SprayHead,
+            at: Spotted { along: "1 m".into(), out: "1 m".into(), ..Spotted::default() },
+            height: String::new(),
+            flow_l_min: flow.into(),
+            minutes: minutes.into(),
+        };
+        for (flow, minutes, l_min, min) in
+            [("", "", 0.0, 0.0), ("12", "20", 12.0, 20.0), ("7.5 L/min", "90 s", 7.5, 1.5), ("2 gpm", "2 h", 2.0 * 3.785411784, 120.0)]
+        {
+            let n = with(flow, minutes);
+            let (f, m) = (n.flow().unwrap(), n.lasts().unwrap());
+            assert!((f - l_min).abs() < 1e-9 && (m - min).abs() < 1e-9, "{flow} {minutes}: {f} {m}");
+        }
+        let wrong = |flow: &str, minutes: &str| {
+            let e = Ground { nearby: vec![with(flow, minutes)], ..Ground::default() }.check().unwrap_err();
+            (e.field, e.message)
+        };
+        for none in ["much", "-3", "3 ft", "nan", "1e9"] {
+            let (field, said) = wrong(none, "");
+            assert_eq!((field.as_str(), said.contains("2 gpm")), ("nearby.N1.flow_l_min", true), "{none}: {said}");
+            assert_eq!(wrong("", none).0, "nearby.N1.minutes", "{none}");
+        }
+        let low = CladdingLine { mass: "A".into(), face: Face::Rear, bottom: "low".into() };
+        assert_eq!(Ground { cladding: vec![low], ..Ground::default() }.check().unwrap_err().field, "cladding.A.rear");
     }
 
     #[test]

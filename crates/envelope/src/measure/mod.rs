@@ -137,12 +137,6 @@ const LONGEST: usize = 200;
 ///
 /// # Errors
 /// [`MeasureError`] says what is missing or what is left over.
-///
-/// ```
-/// let crack = envelope::measure::parse("1/16 in").unwrap();
-/// assert_eq!(crack.exact.to_string(), "1/16");
-/// assert!((crack.si - 0.0015875).abs() < 1e-12); // 25.4 mm to the inch, exactly
-/// ```
 pub fn parse(text: &str) -> Result<Measure, MeasureError> {
     // Counted in bytes first, which costs nothing.
     if text.len() > LONGEST && text.chars().count() > LONGEST {

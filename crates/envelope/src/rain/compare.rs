@@ -1,8 +1,13 @@
-//! Before and after a change, side by side: what spills, how deep, and what comes to each place where water is let go.
+//! Before and after a change, side by side: what is changed, what spills, how deep, and what comes to each place where water is let go.
+
+mod changed;
+
+pub use changed::{Changed, changes};
 
 use super::figures::{GutterAccount, MIN, RainAccount};
-use super::record::{Inside, Rainwater};
+use super::record::Rainwater;
 use crate::measure::Units;
+use crate::site::Face;
 use serde::{Deserialize, Serialize};
 
 /// One figure before and after.
@@ -23,8 +28,12 @@ pub struct Compared {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Comparison {
-    /// What is changed, in words; filled by [`changes`].
+    /// What is changed, in words.
     pub changes: Vec<String>,
+    /// The gutter the first change is at; none where it is at none.
+    pub gutter: Option<String>,
+    /// The face the first change is at.
+    pub face: Option<Face>,
     /// Before and after in a sentence.
     pub sentence: String,
     /// What differs, and all that spills.
@@ -57,7 +66,11 @@ fn figures(a: &RainAccount) -> Vec<(String, &'static str, f64)> {
 }
 
 /// Compares two accounts of one roof.
-pub fn compare(before: &RainAccount, after: &RainAccount, u: Units) -> Comparison {
+///
+/// What differs between the two records is told first, then what follows from it.
+pub fn compare(records: [&Rainwater; 2], accounts: [&RainAccount; 2], u: Units) -> Comparison {
+    let [before, after] = accounts;
+    let told = changes(records, after);
     /// A change smaller than this is none, in each figure's own unit.
     const SAME: f64 = 0.05;
     let (was, is) = (figures(before), figures(after));
@@ -84,55 +97,10 @@ pub fn compare(before: &RainAccount, after: &RainAccount, u: Units) -> Compariso
     } else {
         format!("Before, {} spill in {}; after, {}.", u.flow(a), u.rain(after.design_mm_h), u.flow(b))
     };
-    Comparison { changes: vec![], sentence, rows }
-}
-
-/// What was changed between two records, in words: one for each gutter that differs.
-pub fn changes(before: &Rainwater, after: &Rainwater) -> Vec<String> {
-    let mut out = Vec::new();
-    for g in &after.gutters {
-        let Some(was) = before.gutters.iter().find(|o| o.id == g.id) else {
-            out.push(format!("hang {}, {} wide", g.id, g.width));
-            continue;
-        };
-        let mut parts: Vec<String> = Vec::new();
-        if was.inside != g.inside {
-            parts.push(match g.inside {
-                Inside::Clean => "clean it".into(),
-                Inside::Aged => "aged inside".into(),
-                Inside::Debris => "debris in it".into(),
-            });
-        }
-        if (&was.form, &was.width, &was.depth) != (&g.form, &g.width, &g.depth) {
-            parts.push(format!("{} wide", g.width));
-        }
-        if was.levels != g.levels {
-            parts.push(format!("refit it to levels {}", g.levels));
-        }
-        if (&was.past_fascia, &was.above_rim, &was.eave, &was.round) != (&g.past_fascia, &g.above_rim, &g.eave, &g.round) {
-            parts.push("hang it elsewhere".into());
-        }
-        let added = g.outlets.iter().filter(|o| was.outlets.iter().all(|w| w.from_left != o.from_left));
-        parts.extend(added.map(|o| format!("outlet of {} at {}", o.bore, o.from_left)));
-        for o in &g.outlets {
-            let Some(w) = was.outlets.iter().find(|w| w.from_left == o.from_left) else { continue };
-            if w.bore != o.bore {
-                parts.push(format!("outlet of {} in place of {}", o.bore, w.bore));
-            }
-            if (w.ends, &w.distance, &w.onto) != (o.ends, &o.distance, &o.onto) {
-                parts.push(format!("let go {}", super::checks::ends(o.ends, &o.distance)));
-            }
-        }
-        if was.outlets.iter().any(|w| g.outlets.iter().all(|o| o.from_left != w.from_left)) {
-            parts.push("one outlet less".into());
-        }
-        if !parts.is_empty() {
-            out.push(format!("{}: {}", g.id, parts.join(", ")));
-        }
-    }
-    out.extend(before.gutters.iter().filter(|g| after.gutters.iter().all(|o| o.id != g.id)).map(|g| format!("take {} down", g.id)));
-    if before.storm != after.storm {
-        out.push("another rain".into());
-    }
-    out
+    let first = told.first();
+    let gutter = first.and_then(|c| c.gutter.clone());
+    let hung = |of: &Rainwater| of.gutters.iter().find(|g| Some(&g.id) == gutter.as_ref()).map(|g| g.eave.clone());
+    let eave = hung(records[1]).or_else(|| hung(records[0]));
+    let face = eave.and_then(|key| after.eaves.iter().chain(&before.eaves).find(|e| e.key == key).map(|e| e.face));
+    Comparison { gutter, face, changes: told.into_iter().map(|c| c.words).collect(), sentence, rows }
 }

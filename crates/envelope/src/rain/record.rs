@@ -136,6 +136,20 @@ pub struct GutterRecord {
 /// Corners of one run; more is another gutter.
 const MOST_CORNERS: usize = 12;
 
+/// A place along a gutter and how far its floor lies lower there, metres: `7.5 12 mm`, `24 ft 7 in 1/2 in`. A bare place is in metres. The
+/// place is the shorter one where the words could be cut twice.
+fn level(reading: &str) -> Option<[f64; 2]> {
+    let bare = |t: &str| t.parse::<f64>().ok();
+    let place = |t: &str| bare(t).or_else(|| metres("The place", t).ok());
+    let down = |t: &str| {
+        let (sign, t) = t.strip_prefix('-').map_or((-1.0, t), |rest| (1.0, rest.trim_start()));
+        let deep = if bare(t) == Some(0.0) { 0.0 } else { metres("The reading", t).ok()? };
+        Some(if deep == 0.0 { 0.0 } else { sign * deep })
+    };
+    let cuts = reading.char_indices().filter(|(_, c)| c.is_whitespace()).map(|(at, _)| reading.split_at(at));
+    cuts.filter_map(|(left, right)| Some([place(left.trim())?, down(right.trim())?])).find(|l| l.iter().all(|x| x.is_finite()))
+}
+
 impl GutterRecord {
     /// Every eave it hangs under, from its left end on.
     pub fn eaves(&self) -> impl Iterator<Item = &str> {
@@ -221,10 +235,7 @@ impl GutterRecord {
                     reading.chars().take(40).collect::<String>()
                 )
             };
-            let (place, down) = reading.split_once(char::is_whitespace).ok_or_else(wrong)?;
-            let (sign, down) = down.trim().strip_prefix('-').map_or((1.0, down.trim()), |rest| (-1.0, rest.trim()));
-            let down = if down.parse::<f64>() == Ok(0.0) { 0.0 } else { metres("The reading", down).map_err(|_| wrong())? };
-            out.push([place.parse::<f64>().map_err(|_| wrong())?, -sign * down]);
+            out.push(level(reading).ok_or_else(wrong)?);
         }
         if !out.windows(2).all(|w| w[0][0] < w[1][0]) {
             return Err("The level readings go from the left end to the right, each at its own place.".into());
@@ -336,7 +347,20 @@ mod tests {
         assert_eq!(g("0 0, 7.5 12 mm").unwrap(), [[0.0, 0.0], [7.5, -0.012]]);
         assert_eq!(g("0 0; 3 -5 mm").unwrap()[1], [3.0, 0.005]);
         assert!(g("7 0, 3 12 mm").unwrap_err().contains("left end to the right"));
-        assert!(g("7.5").is_err());
+        for none in ["7.5", "7.5 mm", "ten 12 mm", "7.5 12", "inf 12 mm", "nan 0", "7.5 12 mm 3"] {
+            assert!(g(none).is_err(), "{none}: {:?}", g(none));
+        }
+        // In feet and inches, place and depth, in either order of signs.
+        for (text, place, height) in [
+            ("24 ft 7 in 1/2 in", 7.4930, -0.0127),
+            ("24 ft 1 1/2 in", 7.3152, -0.0381),
+            ("3 m -5 mm", 3.0, 0.005),
+            ("9' 1/4\"", 2.7432, -0.00635),
+        ] {
+            let [at, deep] = g(text).unwrap()[0];
+            assert!((at - place).abs() < 1e-9 && (deep - height).abs() < 1e-9, "{text}: {at} {deep}");
+        }
+        assert!(g("0 0, 4 -0 mm").unwrap().iter().all(|l| l[1].is_sign_positive()), "level is level");
     }
 
     #[test]

@@ -279,16 +279,18 @@ fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &
         }
     };
     let dates = roof.check_dates(brief, today).err().map(|e| e.message);
+    let labels = names.facets(&shape.facets);
     shape
         .facets
         .iter()
-        .map(|f| {
+        .zip(labels)
+        .map(|(f, label)| {
             let mass = Names::masses(&f.id).next().unwrap_or_default();
             let of = roof.masses.iter().find(|m| m.id == mass).and_then(|m| m.covering.as_deref()).and_then(covering);
             let grades = roof.wear.get(&f.id);
             let mut slope = Slope {
                 facet: f.id.clone(),
-                label: names.facet(f),
+                label,
                 face: names.face(f),
                 covering: of.map(|c| c.key.clone()),
                 covering_name: of.map_or_else(|| "covering not said".to_owned(), |c| c.name.clone()),

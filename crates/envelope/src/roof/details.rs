@@ -273,6 +273,26 @@ impl Names<'_> {
             format!("flat roof of the {of}")
         }
     }
+    /// The same for all of a roof, in their order, no two alike: a gambrel has two slopes to a side, and masses may share a name.
+    pub(crate) fn facets(&self, all: &[Facet]) -> Vec<String> {
+        let plain: Vec<String> = all.iter().map(|f| self.facet(f)).collect();
+        let high = |k: usize| all[k].height[0] + all[k].height[1] * all[k].middle[0] + all[k].height[2] * all[k].middle[1];
+        let one = |k: usize| Names::masses(&all[k].id).collect::<Vec<_>>();
+        (0..all.len())
+            .map(|k| {
+                let name = &plain[k];
+                let mut alike: Vec<usize> = (0..all.len()).filter(|j| plain[*j] == *name).collect();
+                alike.sort_by(|a, b| high(*a).total_cmp(&high(*b)));
+                let place = alike.iter().position(|j| *j == k).unwrap_or_default();
+                match (alike.as_slice(), place) {
+                    ([_], _) => name.clone(),
+                    ([a, b], 0) if one(*a) == one(*b) => format!("{name}, below the break"),
+                    ([a, b], _) if one(*a) == one(*b) => format!("{name}, above the break"),
+                    _ => format!("{name}, {} of {}", place + 1, alike.len()),
+                }
+            })
+            .collect()
+    }
 }
 
 /// Every detail that must exist, and how it stands by the answers given and the notes of the round.

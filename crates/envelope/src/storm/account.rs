@@ -1,18 +1,19 @@
 //! What follows from a storm assessment: where each square lies and what its marks are, rates and verdicts by slope, wind, which storm,
 //! whether it can be mended, what could not be reached, and what to do now.
 
+mod blown;
 mod places;
 
 use super::events::{Dated, StormEvent, StormSide, WhichStormInput, WhichStormOut, which_storm};
-pub use super::figures::{Mend, MendVerdict, SlopeStorm, SoftFace, SquareMark, SquareOut, StormAccount};
+pub use super::figures::{Mend, MendVerdict, RowOf, RowWords, SlopeStorm, SoftFace, SquareMark, SquareOut, StormAccount};
 use super::follow::{cautions, offered, unreached};
 use super::hail::{HailCost, HailInput, HailOut, HailSlope, SQUARE_M2, hail};
 use super::hits::{HitInput, HitVerdict, SURE, hit};
 use super::place::{Frame, Rect};
-use super::record::{DrawnAt, Fresh, HitKept, HowSeen, MarkKind, SquareKept, StormVisit};
+use super::record::{DrawnAt, Fresh, HitKept, HowSeen, MarkKind, SquareKept, StormVisit, WindKept};
 use super::said::uncounted;
 use super::square::{mark_size, side};
-use super::wind::{SealTried, WindInput, of, wind};
+use super::wind::{ExactShare, SealTried, WindInput, WindOut, WindPart, of, wind, zone_words};
 use crate::plane;
 use crate::practice::Practice;
 use crate::roof::access::{Decision, capital};
@@ -397,37 +398,15 @@ pub fn storm_account(on: &StormOn<'_>) -> StormAccount {
     let all = rates(on, &squares, |q| q.sure + q.doubtful);
     let slopes = slopes(on, sure.as_ref(), all.as_ref());
     let soft = soft_faces(on);
-    let label = |facet: &str| on.slope(facet).map_or(facet, |s| &s.label).to_owned();
-    // A crease counts as often as it was found.
-    let creases: Vec<f64> = on
-        .kept
-        .wind
-        .iter()
-        .filter_map(|w| Some(std::iter::repeat_n(w.from_deg?, w.creased.min(500) as usize)))
-        .flatten()
-        .take(500)
-        .collect();
-    let crease = super::wind::mean_way(&creases);
+    let crease = super::wind::mean_way(&blown::creases(on.kept));
     let which = which(on, &slopes, &squares, &soft, crease);
     // The gust they are held against is that of the likeliest storm; the strongest on record where none is likeliest.
     let named = which.as_ref().and_then(|w| w.ranked.first()?.event.as_ref()).and_then(|id| on.kept.events.iter().find(|e| e.id == *id));
     let strength = |e: &StormEvent| e.gust_m_s.unwrap_or_default();
     let strongest = on.kept.events.iter().max_by(|a, b| strength(a).total_cmp(&strength(b)).then_with(|| b.id.cmp(&a.id)));
     let gust = named.or(strongest).filter(|e| e.gust_m_s.is_some());
-    let plan_width = on.roof.shape.as_ref().map(|_| least_width(on.roof));
-    let eave = on.roof.shape.as_ref().and_then(|s| s.edges.iter().map(|e| e.z0_m.min(e.z1_m)).reduce(f64::min));
-    let wind = wind(&WindInput {
-        parts: on.kept.wind.iter().map(|w| w.part(&label(&w.slope))).collect(),
-        seals: on.kept.seals.iter().map(|t| SealTried { slope: label(&t.slope), tried: t.tried, open: t.failed }).collect(),
-        crease_from_deg: creases,
-        gust_from_deg: gust.and_then(|e| e.from_deg),
-        least_width_m: plan_width.flatten(),
-        eave_m: eave.filter(|e| *e > 0.1),
-        confidence: Some(CONFIDENCE),
-    });
-    // Nothing looked at is no fault.
-    let looked = !on.kept.wind.is_empty() || !on.kept.seals.is_empty();
-    let wind = wind.map_err(|e| problems.extend(looked.then(|| e.to_string()))).ok();
+    let blown = blown::blown(on, gust.and_then(|e| e.from_deg));
+    problems.extend(blown.problem);
     StormAccount {
         which,
         mends: mends(on),
@@ -442,18 +421,11 @@ pub fn storm_account(on: &StormOn<'_>) -> StormAccount {
         squares,
         slopes,
         soft,
-        wind,
+        wind: blown.wind,
+        row_words: blown.rows,
+        zone_words: blown.zone,
         problems,
     }
-}
-
-/// The least width of the plan, by the walls of its largest mass.
-fn least_width(roof: &Account) -> Option<f64> {
-    roof.masses
-        .iter()
-        .filter(|m| m.walls.len() >= 4)
-        .max_by(|a, b| plane::area(&a.walls).abs().total_cmp(&plane::area(&b.walls).abs()))
-        .map(|m| plane::length(m.walls[0], m.walls[1]).min(plane::length(m.walls[1], m.walls[2])))
 }
 
 fn direction_words(on: &StormOn<'_>, sure: Option<&HailOut>) -> String {

@@ -160,6 +160,29 @@ pub struct Mend {
     pub words: String,
 }
 
+/// Which list a row stands in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum RowOf {
+    /// Parts of slopes.
+    Wind,
+    /// Seals tried by hand.
+    Seals,
+}
+
+/// What a row that was counted says.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RowWords {
+    /// Its list.
+    pub of: RowOf,
+    /// The row.
+    pub id: String,
+    /// Its share with the exact range.
+    pub words: String,
+}
+
 /// A storm assessment, worked out.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -176,6 +199,10 @@ pub struct StormAccount {
     pub soft: Vec<SoftFace>,
     /// Wind; none while nothing was looked at.
     pub wind: Option<WindOut>,
+    /// Rows of the count of wind and of seals, each with its share.
+    pub row_words: Vec<RowWords>,
+    /// How wide corners and edges are and why; none while width or eaves are not known.
+    pub zone_words: Option<String>,
     /// Which storm; none while none is on record.
     pub which: Option<WhichStormOut>,
     /// Whether it can be mended.

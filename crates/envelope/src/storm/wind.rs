@@ -5,6 +5,7 @@
 //! age, so it is counted apart and never added.
 
 use super::chance::{fisher, share};
+use crate::measure::Units;
 use serde::{Deserialize, Serialize};
 
 const USUAL_CONFIDENCE: f64 = 0.95;
@@ -215,13 +216,22 @@ pub fn zone_m(least_width_m: f64, eave_m: f64) -> f64 {
     (PART_OF_WIDTH * least_width_m).min(PART_OF_HEIGHT * eave_m).max(LEAST_ZONE_M)
 }
 
+/// The same in words, with the rule it follows.
+pub(crate) fn zone_words(zone_m: f64, units: Units) -> String {
+    format!(
+        "Corners and edges are {} wide here: {PART_OF_WIDTH} of the least width or {PART_OF_HEIGHT} of the eaves' height, whichever is less, not under {}.",
+        units.length(zone_m, 1),
+        units.length(LEAST_ZONE_M, 1)
+    )
+}
+
 pub(crate) fn of(k: u32, n: u32, confidence: f64) -> ExactShare {
     let part = if n == 0 { 0.0 } else { f64::from(k) / f64::from(n) };
     ExactShare { of: k, units: n, share: part, range: if n == 0 { [0.0, 1.0] } else { share(k, n, confidence) } }
 }
 
 impl WindPart {
-    fn harmed(&self) -> u32 {
+    pub(crate) fn harmed(&self) -> u32 {
         self.creased + self.lifted + self.missing
     }
     /// What is wrong with it.

@@ -110,6 +110,8 @@ async fn gutters_are_hung_looked_at_and_taken_back() {
     other["gutters"][0]["width"] = json!("200 mm");
     let tried = b.change(Method::POST, &format!("{rain}/try"), &other).await.json();
     assert!(run(&tried, "rim_m") > run(&page, "rim_m"));
+    let told = &tried["comparison"];
+    assert_eq!((&told["changes"], &told["gutter"], &told["face"]), (&json!(["G1: 200 mm wide"]), &json!("G1"), &json!("front")));
     other["gutters"][0]["outlets"][0]["from_left"] = json!("20 m");
     assert!(b.change(Method::PUT, &rain, &json!({ "base": 1, "body": other })).await.fault().2.starts_with("gutters.G1"));
     assert_eq!(b.get(&rain).await.json()["rainwater"]["gutters"][0]["width"], "125 mm");
@@ -138,6 +140,12 @@ async fn a_flat_roof_is_kept_drawn_and_refused_where_it_cannot_be() {
     for drawn in ["rain", "blocked", "after", "hour"] {
         assert!(page["flats"][0][drawn].as_str().unwrap().starts_with("<svg"), "{drawn}");
     }
+    // What is tried on it is told, so that it can be kept; nothing is kept by trying.
+    let mut blocked = body.clone();
+    blocked["flats"][0]["outlets"][0]["blocked"] = json!(true);
+    let tried = b.change(Method::POST, &format!("{rain}/try"), &blocked).await.json();
+    assert_eq!(tried["comparison"]["changes"], json!(["flat roof of the shop: scupper blocked"]));
+    assert_eq!(b.get(&rain).await.json()["rainwater"]["flats"][0]["outlets"][0]["blocked"], false);
     // A scupper that is not on the roof is refused at its field, and what was kept stays.
     let mut off = body.clone();
     off["flats"][0]["outlets"][0]["from_left"] = json!("9 m");
@@ -262,6 +270,12 @@ async fn the_altimeter_is_zeroed_read_live_and_says_that_it_is_simulated() {
     );
     assert_eq!(b.get(&format!("{stick}?spot=P10&length=40")).await.fault().2, "length");
     assert_eq!(b.get(&format!("{stick}?spot=nowhere&length=1")).await.fault().2, "spot");
+    // What is refused is said in the job's own units.
+    let job = b.view().await["job"].clone();
+    let us = json!({ "base": job["rev"], "body": { "name": "Clinic", "brief": { "units": "us" } } });
+    b.change(Method::PUT, &format!("/api/jobs/{JOB}"), &us).await;
+    let said = b.get(&format!("{stick}?spot=P10&length=40")).await.json()["message"].clone();
+    assert!(said.as_str().is_some_and(|m| m.contains("9 ft 10 in") && !m.contains(" m ")), "{said}");
 }
 
 #[actix_web::test]

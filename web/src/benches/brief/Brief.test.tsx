@@ -1,10 +1,9 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
 import { standing } from "../../parts/draft/keeper";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Brief } from "./Brief";
 
 type Job = Schemas["Job"];
@@ -38,7 +37,7 @@ function opened(brief: object, answer?: (body: Job) => Response | undefined) {
 const field = (name: string) => screen.findByRole<HTMLInputElement>("textbox", { name });
 
 it("a direction is degrees, a point, or both when they agree; what is neither is never guessed at", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { last } = opened({});
 	const rain = await field("Driving rain comes from");
 	for (const [typed, kept] of [
@@ -66,7 +65,7 @@ it("a direction is degrees, a point, or both when they agree; what is neither is
 });
 
 it("what the server says of a year stands at the year as a fault, and the year stays as it was typed", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const refuse = (job: Job) =>
 		job.brief?.year_built === 67
 			? json({ code: "invalid", message: "67 is not a year of building. Type a year such as 1967.", field: "year_built" }, 422)
@@ -84,7 +83,7 @@ it("what the server says of a year stands at the year as a fault, and the year s
 });
 
 it("parts are added, named and taken out one by one; their neighbours keep what they hold", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { last } = opened({
 		walls: [
 			{ part: "main", material: "brick" },
@@ -106,7 +105,7 @@ it("parts are added, named and taken out one by one; their neighbours keep what 
 });
 
 it("the units of the practice are no units of the job: choosing them again takes the job's own away", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { last } = opened({ units: "us" });
 	const button = await screen.findByRole("button", { name: /Units of the report/ });
 	await waitFor(() => expect(within(button).getByText("Feet and inches")).toBeTruthy());
@@ -116,7 +115,7 @@ it("the units of the practice are no units of the job: choosing them again takes
 });
 
 it("two fields typed in one breath are both in what is kept", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { last } = opened({ weather: "" });
 	await user.type(await field("Weather"), "rain since dawn");
 	await user.type(await field("Who receives the report"), "the owner");
@@ -125,7 +124,7 @@ it("two fields typed in one breath are both in what is kept", async () => {
 });
 
 it("what is half typed is there again when one comes back to the brief, and until then not everything is kept", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { last, leave, again } = opened({ front_faces: 90 });
 	const front = await field("Front faces");
 	await user.clear(front);

@@ -136,7 +136,6 @@ export function Brief() {
 				<Soft>Only the name is needed. Everything is kept as you type.</Soft>
 			</div>
 			<Clashes draft={editing} what="The brief" />
-			{editing.fault && editing.standing === "refused" && <p role="alert">{editing.fault}</p>}
 			<Columns>
 				<Field label="Name of the place" value={draft.name} onChange={(name) => keep({ ...draft, name })} error={error("name")} />
 				<Field label="Address" value={b.address ?? ""} onChange={(address) => set({ address })} error={error("address")} />

@@ -1,7 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { serve, show } from "../../testing";
+import { person, serve, show } from "../../testing";
 import { type Building, BuildingPage } from "./BuildingPage";
 
 const ID = "0190aaaa-0000-7000-8000-0000000000c1";
@@ -38,7 +37,7 @@ function opened(building: object, account: object = {}) {
 }
 
 it("what happened between the visits is written beside what is there, and taken out alone", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved } = opened({
 		events: [event("E1", "2024-05-02", "Repaired: valley"), event("E3", "2025-01-09", "Repaired: sill")],
 	});
@@ -62,7 +61,7 @@ it("what happened between the visits is written beside what is there, and taken 
 });
 
 it("what comes back, and where somebody can be hurt, is said; what was read once is counted, not hidden", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const value = (on: string, v: number) => ({ on, value: v, words: `${v} mm` });
 	opened(
 		{},
@@ -97,7 +96,7 @@ it("what comes back, and where somebody can be hurt, is said; what was read once
 });
 
 it("what goes into the reserve is added, changed and taken out by its name; years ahead stay within sixty", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved } = opened({
 		things: [{ id: "T1", name: "Pump", cost: 900, soonest: 2, middle: 6, latest: 9, again_after: 10 }],
 	});

@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, type Person, person, serve, show } from "../../testing";
 import { FromFile } from "./FromFile";
 import type { GroundRecord } from "./kinds";
 
@@ -42,11 +41,11 @@ function opened(answer: (ask: URLSearchParams) => unknown, units = "metric") {
 	show(<Held kept={kept} />, { outlet: { units } });
 	return { kept, asked };
 }
-const choose = async (user: ReturnType<typeof userEvent.setup>, name: string) =>
+const choose = async (user: Person, name: string) =>
 	user.upload(await screen.findByLabelText("Readings file"), new File(["x"], name));
 
 it("what is read is shown with every bad row before anything is kept, and can be dropped", async () => {
-	const user = userEvent.setup({ applyAccept: false });
+	const user = person({ applyAccept: false });
 	const { kept } = opened(() => READ);
 	await choose(user, "yard.csv");
 	expect((await screen.findByRole("status")).textContent).toBe(READ.words);
@@ -59,7 +58,7 @@ it("what is read is shown with every bad row before anything is kept, and can be
 });
 
 it("readings join those that are there; a name that is taken gets a free one, and none is lost", async () => {
-	const user = userEvent.setup({ applyAccept: false });
+	const user = person({ applyAccept: false });
 	const { kept } = opened(() => READ);
 	await choose(user, "yard.csv");
 	await user.click(await screen.findByRole("button", { name: "Keep these 2 readings" }));
@@ -74,7 +73,7 @@ it("readings join those that are there; a name that is taken gets a free one, an
 });
 
 it("bare numbers are taken in the reader's unit unless somebody says another, and the file is read again", async () => {
-	const user = userEvent.setup({ applyAccept: false });
+	const user = person({ applyAccept: false });
 	const { asked } = opened(() => READ, "us");
 	await choose(user, "yard.geojson");
 	await waitFor(() => expect(asked).toEqual([{ form: "geojson", unit: "ft" }]));
@@ -84,7 +83,7 @@ it("bare numbers are taken in the reader's unit unless somebody says another, an
 });
 
 it("with more columns than it takes, which is which is said, and every choice holds for the next reading", async () => {
-	const user = userEvent.setup({ applyAccept: false });
+	const user = person({ applyAccept: false });
 	const { asked } = opened((how) => ({
 		...READ,
 		columns: ["x", "y", "z", "check"],
@@ -100,7 +99,7 @@ it("with more columns than it takes, which is which is said, and every choice ho
 });
 
 it("a file that is none says why, keeps nothing, and the next one is read", async () => {
-	const user = userEvent.setup({ applyAccept: false });
+	const user = person({ applyAccept: false });
 	let good = false;
 	const { kept } = opened(() => (good ? READ : json({ code: "invalid", message: "This is no table of readings." }, 422)));
 	await choose(user, "photo.csv");

@@ -12,6 +12,7 @@ import { tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
+import { useStay } from "../../parts/draft/useHalf";
 import { Start } from "../../parts/Start";
 import { useShown } from "../../parts/units";
 import type { GroundPage, GroundRecord } from "./kinds";
@@ -48,7 +49,8 @@ function Bench({ view, page, setPoint }: BenchProps) {
 	const job = view.job.id;
 	const where = useWhere();
 	const [chosen, setChosen] = useState<Chosen | null>(null);
-	const [trying, setTrying] = useState<Schemas["TriedGround"] | null>(null);
+	// A trial stays while another bench is looked at.
+	const [trying, setTrying] = useStay<Schemas["TriedGround"] | null>(`${job} ground tried`, null);
 	const storm = useStorm(job, page.rev ?? null);
 	const tried = useQuery(ask.tryGround(job, trying));
 	const editing = useDraft<GroundRecord>(job, "ground", { value: page.ground, rev: page.rev ?? null }, saveGround(job));

@@ -3,13 +3,12 @@ import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { readStick, useZeroAltimeter } from "../../api/queries";
 import { PlainButton, QuietButton } from "../../design/buttons";
-import { Field } from "../../design/fields";
 import { Row, Soft } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { tone } from "../../design/tokens";
+import { UnitBox } from "../../parts/UnitBox";
 import { useShown } from "../../parts/units";
 import type { GroundPage } from "./kinds";
-
 import type { Spot } from "./spots";
 
 interface AltimeterProps {
@@ -88,12 +87,13 @@ export function Altimeter({ job, page, spot, onTake }: AltimeterProps) {
 
 /** The simulated slope stick, laid outward from a reading: its fall gives the next one. */
 export function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: (end: Schemas["StickShows"]) => void }) {
-	const [length, setLength] = useState("1.2");
+	const u = useShown();
+	const [length, setLength] = useState<number | null>(u.units.startsWith("us") ? 1.2192 : 1.2);
 	const [shows, setShows] = useState<Schemas["StickShows"] | null>(null);
-	const meters = Number(length.replace(",", "."));
 	const read = async () => {
+		if (length === null) return;
 		try {
-			setShows(await readStick(job, spot.id ?? "", meters));
+			setShows(await readStick(job, spot.id ?? "", length));
 		} catch (e) {
 			say((e as Error).message, { wrong: true });
 		}
@@ -101,15 +101,20 @@ export function Stick({ job, spot, onTake }: { job: string; spot: Spot; onTake: 
 	return (
 		<Row $gap={8} style={{ alignItems: "end" }}>
 			<b style={{ alignSelf: "center" }}>Slope stick (simulated)</b>
-			<Field
-				label="Its length in metres"
+			<UnitBox
+				of="along"
+				label="Its length"
 				value={length}
+				least={0.3}
+				most={3}
 				onChange={(v) => {
 					setLength(v);
 					setShows(null);
 				}}
 			/>
-			<PlainButton onPress={() => void read()}>Lay it outward and read</PlainButton>
+			<PlainButton isDisabled={length === null} onPress={() => void read()}>
+				Lay it outward and read
+			</PlainButton>
 			{shows && (
 				<>
 					<Soft role="status">{shows.words}</Soft>

@@ -92,7 +92,7 @@ export function Nearby({ page, fields }: { page: GroundPage; fields: GroundField
 								{n.kind === "spray-head" && (
 									<>
 										<Field
-											label="Litres per minute"
+											label={`Its flow: ${u.start("7.5 L/min", "2 gpm")}`}
 											value={n.flow_l_min ?? ""}
 											onChange={(flow_l_min) => set(k, { flow_l_min })}
 											onBlur={() => keep(draft)}
@@ -122,12 +122,14 @@ export function Nearby({ page, fields }: { page: GroundPage; fields: GroundField
 
 /** Where the claddings end above the ground: what water must not reach. */
 function Cladding({ page, fields }: { page: GroundPage; fields: GroundFields }) {
-	const { draft, type, keep } = fields;
+	const { draft, type, keep, wrong } = fields;
 	const lines = draft.cladding ?? [];
 	const faces = page.account.faces;
-	const value = (mass: string, face: string) => lines.find((c) => c.mass === mass && c.face === face)?.bottom ?? "";
+	// One that names no mass is of the first.
+	const is = (c: (typeof lines)[number], mass: string, face: string) => (c.mass || faces[0]?.mass) === mass && c.face === face;
+	const value = (mass: string, face: string) => lines.find((c) => is(c, mass, face))?.bottom ?? "";
 	const set = (mass: string, face: (typeof faces)[number]["face"], bottom: string) => {
-		const rest = lines.filter((c) => c.mass !== mass || c.face !== face);
+		const rest = lines.filter((c) => !is(c, mass, face));
 		type({ ...draft, cladding: bottom ? [...rest, { mass, face, bottom }] : rest } as GroundRecord);
 	};
 	if (faces.length === 0) return null;
@@ -143,6 +145,9 @@ function Cladding({ page, fields }: { page: GroundPage; fields: GroundFields }) 
 						value={value(f.mass, f.face)}
 						onChange={(b) => set(f.mass, f.face, b)}
 						onBlur={() => keep(draft)}
+						error={
+							wrong[`cladding.${f.mass}.${f.face}`] ?? (f.mass === faces[0]?.mass ? wrong[`cladding..${f.face}`] : undefined)
+						}
 					/>
 				))}
 			</Columns>

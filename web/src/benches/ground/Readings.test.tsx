@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { Readings } from "./Readings";
 
@@ -37,7 +36,7 @@ function opened(start: object, wrong: Record<string, string> = {}) {
 }
 
 it("the next reading stands two feet farther out in the unit that was typed, and takes the ground it stands on along", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	for (const [out, next] of [
 		["0 m", "0.60 m"],
 		["4 ft", "6 ft"],
@@ -53,7 +52,7 @@ it("the next reading stands two feet farther out in the unit that was typed, and
 });
 
 it("a height is typed at its own reading and at no other; what is wrong with it stands beside it", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const spots = [spot("P1", "1 m", "0 m", "-0.1 m"), spot("P2", "1 m", "2 m", "-0.2 m")];
 	const kept = opened({ spots }, { "spots.P2.height": "Type a height such as -150 mm." });
 	const table = within(await screen.findByRole("table", { name: "Readings" }));
@@ -70,7 +69,7 @@ it("a height is typed at its own reading and at no other; what is wrong with it 
 });
 
 it("the level book grows by lines, and only its last line is taken away", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = opened({ spots: [], book: { start: "0", lines: [{ point: "floor", back: "1.2", between: "", fore: "" }] } });
 	await user.click(await screen.findByRole("button", { name: "Open the book" }));
 	await user.click(screen.getByRole("button", { name: "Add a line" }));
@@ -86,7 +85,7 @@ it("the level book grows by lines, and only its last line is taken away", async 
 });
 
 it("a file is looked at before it is taken; its readings never take a name that is there", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	serve({
 		[`POST /jobs/${JOB}/ground/readings`]: () => ({
 			columns: ["a", "b", "c"],
@@ -112,7 +111,7 @@ it("a file is looked at before it is taken; its readings never take a name that 
 });
 
 it("a file that cannot be read says why, and takes nothing", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	serve({
 		[`POST /jobs/${JOB}/ground/readings`]: () => json({ code: "invalid", message: "No column holds heights. Choose one." }, 422),
 	});

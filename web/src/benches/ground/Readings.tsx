@@ -140,7 +140,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 								value={one.height ?? ""}
 								onChange={(height) => set({ height, how: height ? "typed" : "book" })}
 								onBlur={() => keep(draft)}
-								hint="-120 mm; empty when the level book has it"
+								hint={`${u.start("-120 mm", "-4 3/4 in")}; empty when the level book has it`}
 								error={of("height")}
 							/>
 							<Chooser
@@ -154,7 +154,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 							job={job}
 							page={page}
 							spot={one}
-							onTake={(mm) => set({ height: `${mm.toFixed(0)} mm`, how: "altimeter" }, true)}
+							onTake={(mm) => set({ height: u.read(mm / 1000), how: "altimeter" }, true)}
 						/>
 						{one.at?.face && (
 							<Stick
@@ -168,8 +168,8 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 									const spot: Spot = {
 										...one,
 										id,
-										at: { ...BLANK, ...one.at, out: `${end.out_m.toFixed(2)} m` },
-										height: `${(end.height_m * 1000).toFixed(0)} mm`,
+										at: { ...BLANK, ...one.at, out: u.typed(end.out_m, 2) },
+										height: u.read(end.height_m),
 										how: "stick",
 									};
 									keep({ ...draft, spots: [...spots, spot] });

@@ -15,7 +15,7 @@ const Scroll = styled.div`overflow-x: auto; > div { min-width: 480px; max-width:
 /** Keeps a sentence as something to do at a place on the ground. */
 export function useRecommend(view: JobView) {
 	const note = useNewNote(view.job.id);
-	return (face: NonNullable<Note["place"]["face"]>, text: string) => {
+	return (face: NonNullable<Note["place"]["face"]>, text: string, kept = () => {}) => {
 		const body: Note = {
 			place: { face, zone: "ground" },
 			kind: "recommendation",
@@ -25,7 +25,10 @@ export function useRecommend(view: JobView) {
 		};
 		// Said even when what asked is gone from the page by then.
 		note.mutateAsync({ id: newId(), body }).then(
-			() => say("Kept as a recommendation."),
+			() => {
+				say("Kept as a recommendation.");
+				kept();
+			},
 			(e: Error) => say(e.message, { wrong: true }),
 		);
 	};

@@ -1,10 +1,9 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView, Note } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import type { GroundPage } from "./kinds";
 import { Mendings, TryGround } from "./TryGround";
 
@@ -55,7 +54,7 @@ function opened(props: Omit<HeldProps, "states"> = {}) {
 const button = (name: string) => screen.getByRole<HTMLButtonElement>("button", { name });
 
 it("an outlet is led farther out in what is tried, the others stay, and what was read stays as it is", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { sent, states } = opened();
 	const [first, second] = (await screen.findAllByRole("textbox", { name: "G1 lets go so far from the wall" })) as [
 		HTMLElement,
@@ -87,7 +86,7 @@ it("nothing can be kept before it is worked out, while it is wrong, or without a
 });
 
 it("a change is kept as a recommendation at the face of the wet place, with its figures in the reader's units", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { sent, states } = opened({ of: trial });
 	const table = within(await screen.findByRole("table", { name: "Before and after" }));
 	expect(table.getAllByRole("row").map((r) => r.textContent)).toEqual([
@@ -109,7 +108,7 @@ it("a change is kept as a recommendation at the face of the wet place, with its 
 });
 
 it("what is tried of the ground can be kept as read, but not an outlet that hangs otherwise; and it can be dropped", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let keeps = 0;
 	const { states } = opened({
 		of: trial,
@@ -127,7 +126,7 @@ it("what is tried of the ground can be kept as read, but not an outlet that hang
 });
 
 it("what would end it is worked out when it is asked for, warns before digging, and is kept at its own pond's face", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let asked = 0;
 	const remedy = (words: string, digs: boolean) => ({ words, sentence: "60 mm before, none after.", digs });
 	const mendings = [
@@ -171,7 +170,7 @@ it("what would end it is worked out when it is asked for, warns before digging, 
 });
 
 it("a house where nothing stands says so, and one that cannot be worked out says why", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const page = { rev: 1, account: { ponds: [] } } as unknown as GroundPage;
 	serve({ [`GET /jobs/${JOB}/ground/mending`]: () => [] });
 	const { unmount } = show(<Mendings view={view} page={page} />, { outlet: view });

@@ -82,12 +82,13 @@ export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }
 					<MainButton
 						isDisabled={!trial || !!fault || changes.length === 0}
 						onPress={() => {
+							// The trial goes when it is kept, and not before.
 							if (trial)
 								recommend(
 									face,
 									recommendationText(u, { changes, sentence: trial.sentence, rows: [...trial.rows.slice(0, 1), ...trial.rows] }),
+									() => setTrying(null),
 								);
-							setTrying(null);
 						}}
 					>
 						Keep as a recommendation

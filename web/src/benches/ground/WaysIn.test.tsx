@@ -1,8 +1,7 @@
 import { screen, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
-import { show } from "../../testing";
+import { person, show } from "../../testing";
 import type { GroundPage, GroundRecord } from "./kinds";
 import { WaysIn } from "./WaysIn";
 
@@ -25,7 +24,7 @@ function bench(masses: string[], wrong: Record<string, string> = {}) {
 }
 
 it("a way in is added, given its height and taken away again", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = bench(["A"]);
 	await user.click(screen.getByRole("button", { name: "Add a way in" }));
 	await user.click(screen.getByRole("button", { name: "Add a way in" }));
@@ -43,7 +42,7 @@ it("a way in is added, given its height and taken away again", async () => {
 });
 
 it("where there are several masses it asks which, and what is wrong stands at its field", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	bench(["A", "B", "A"], { "ways_in.W1.along": "Type a length." });
 	await user.click(screen.getByRole("button", { name: "Add a way in" }));
 	expect(screen.getByText("Of the mass")).toBeTruthy();

@@ -1,7 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { json, serve, show } from "../../testing";
+import { json, person, serve, show } from "../../testing";
 import { Jobs } from "./Jobs";
 
 const job = (n: number, more: object = {}) => ({
@@ -37,7 +36,7 @@ it("a hazard, a closed visit and a report that is due are said in words", async 
 });
 
 it("a job that was deleted is brought back from the message, by undoing in that job", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let there = [job(1), job(2)];
 	const gone = job(2);
 	const sent = opened({
@@ -59,7 +58,7 @@ it("a job that was deleted is brought back from the message, by undoing in that 
 });
 
 it("a deletion that another change has overtaken is refused, and the job stays", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const one = job(1);
 	opened({
 		"GET /jobs": () => ({ jobs: [one], all: 1 }),
@@ -72,7 +71,7 @@ it("a deletion that another change has overtaken is refused, and the job stays",
 });
 
 it("what is searched for is shown with its words marked, as text whatever it holds", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const hit = { job_id: job(1).id, job: "Place 1", note_id: null, snippet: "torn ‹boot› <b>at</b> the ‹flue›" };
 	opened({
 		"GET /jobs": () => ({ jobs: [job(1)], all: 1 }),
@@ -90,7 +89,7 @@ it("what is searched for is shown with its words marked, as text whatever it hol
 });
 
 it("a job needs a name and nothing else; blanks are none", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = opened({ "GET /jobs": () => ({ jobs: [], all: 0 }) });
 	const name = await screen.findByRole("textbox", { name: "Name of the place" });
 	const start = screen.getByRole<HTMLButtonElement>("button", { name: "Start a job" });
@@ -103,7 +102,7 @@ it("a job needs a name and nothing else; blanks are none", async () => {
 });
 
 it("more jobs than are shown are said, and asked for", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	opened({
 		"GET /jobs": (_body, request) => {
 			const most = Number(new URL(request.url).searchParams.get("most"));

@@ -8,6 +8,7 @@ import { NumberBox } from "../../design/numbers";
 import { firstPlace } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
 import { UnitBox } from "../../parts/UnitBox";
+import { useShown } from "../../parts/units";
 import { asked } from "./Meter";
 import type { PartProps } from "./Moisture";
 
@@ -16,6 +17,7 @@ type AirRow = Schemas["AirRecord"];
 /** The air of rooms, attic and outside, and what it does at the coldest surface. */
 export function Air({ view, page, editing, rooms, day }: PartProps) {
 	const list = rowsOf<Schemas["Moisture"], "air", AirRow>(editing, "air");
+	const u = useShown();
 	const places = [
 		...rooms.map((r) => ({ id: `room|${r.id}`, name: r.name })),
 		{ id: "outside|", name: "Outside" },
@@ -34,7 +36,7 @@ export function Air({ view, page, editing, rooms, day }: PartProps) {
 		}));
 	const read = async (room: string) => {
 		try {
-			const a = await readAir(view.job.id, asked({ ...firstPlace(rooms), room, part: "floor", along: "1 m", up: "1 m" }));
+			const a = await readAir(view.job.id, asked({ ...firstPlace(u, rooms), room, part: "floor", along: "1 m", up: "1 m" }));
 			add({ room, t_c: a.t_c, rh_pct: a.rh_pct, surface_c: a.surface_c });
 			say(a.words);
 		} catch (e) {

@@ -7,6 +7,7 @@ import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { NumberBox } from "../../design/numbers";
+import { useHalf } from "../../parts/draft/useHalf";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
 import { UnitBox } from "../../parts/UnitBox";
@@ -21,12 +22,12 @@ export function Heat({ view, page, editing, rooms, day }: PartProps) {
 	const u = useShown();
 	const list = rowsOf<Schemas["Moisture"], "heat", Picture>(editing, "heat");
 	const [at, setAt] = useState({
-		...firstPlace(rooms),
+		...firstPlace(u, rooms),
 		part: "ceiling" as const,
 		along: u.start("0 m", "0 ft"),
 		up: u.start("0 m", "0 ft"),
 	} as Schemas["OnSurface"]);
-	const [text, setText] = useState("");
+	const [text, setText] = useHalf(`${view.job.id} heat table`);
 	const [cell, setCell] = useState<number | null>(0.1);
 	const [pixel, setPixel] = useState<number | null>(0.01);
 	// Hundredths of a kelvin, as most cameras write them.

@@ -1,7 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { JOB, serve, show } from "../../testing";
+import { JOB, person, serve, show } from "../../testing";
 import { Moisture, type MoisturePage } from "./Moisture";
 
 type Kept = MoisturePage["moisture"];
@@ -67,7 +66,7 @@ function server(told: ReturnType<typeof said>[]) {
 const view = { job: { id: JOB, body: { brief: { visited_on: "2026-11-18" } } }, units: "metric" };
 
 it("a told reading with all of its place goes on its map by one press", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = server([said("n1", 28, { wall: 2, along: "2 ft" }, true)]);
 	show(<Moisture />, { outlet: view });
 	const list = await screen.findByRole("list", { name: "Readings told on the round" });
@@ -88,7 +87,7 @@ it("a told reading with all of its place goes on its map by one press", async ()
 });
 
 it("what was not said of its place is asked for, and nothing is put anywhere before", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = server([said("n1", 26, {}, false)]);
 	show(<Moisture />, { outlet: view });
 	await user.click(await screen.findByRole("button", { name: "Say where, and put it there" }));
@@ -102,7 +101,7 @@ it("what was not said of its place is asked for, and nothing is put anywhere bef
 });
 
 it("a figure that is none is not taken", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = server([]);
 	show(<Moisture />, { outlet: view });
 	await user.type(await screen.findByLabelText("It shows"), "wet");

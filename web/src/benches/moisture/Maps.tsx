@@ -11,6 +11,7 @@ import { Item } from "../../parts/Item";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
 import { Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import { Meter } from "./Meter";
 import type { PartProps } from "./Moisture";
 
@@ -78,13 +79,14 @@ export function Maps(props: PartProps) {
 
 /** Readings that were told on the round: each goes to its place on a surface, and what was not said of it is given first. */
 function Told({ page, editing, rooms }: PartProps) {
+	const u = useShown();
 	const rows = rowsOf<Schemas["Moisture"], "readings", Reading>(editing, "readings");
 	const [open, setOpen] = useState<string | null>(null);
 	const [at, setAt] = useState<Reading["at"] | null>(null);
 	if (page.told.length === 0) return null;
 	const place = (t: Schemas["ReadingTold"]) => {
 		const { room, wall, part, face, along, up } = t.reading.at;
-		const first = firstPlace(rooms, rows.rows.at(-1)?.at);
+		const first = firstPlace(u, rooms, rows.rows.at(-1)?.at);
 		const known = room || face ? { ...first, room: room ?? "", face: face ?? null, part, wall: wall || first.wall || 1 } : first;
 		setAt({ ...known, along: along || "", up: up || "" });
 		setOpen(t.note_id);
@@ -139,9 +141,10 @@ function Line({ editing, shown }: PartProps & { shown: Schemas["ReadAt"] }) {
 
 /** A reading in the making: typed, or live from the meter. It keeps its surface for the next one. */
 function TakeReading({ view, editing, rooms, day }: PartProps) {
+	const u = useShown();
 	const rows = rowsOf<Schemas["Moisture"], "readings", Reading>(editing, "readings");
 	const last = rows.rows.at(-1);
-	const [at, setAt] = useState(firstPlace(rooms, last?.at));
+	const [at, setAt] = useState(firstPlace(u, rooms, last?.at));
 	const [how, setHow] = useState({
 		scale: last?.scale ?? ("relative" as const),
 		material: last?.material ?? ("gypsum-board" as const),

@@ -1,9 +1,8 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import { useDraft } from "../../parts/draft/useDraft";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Heat } from "./Heat";
 import type { PartProps } from "./Moisture";
 import { Rooms } from "./Rooms";
@@ -76,7 +75,7 @@ it("a room that does not close says so where its area would stand", async () => 
 });
 
 it("a new room begins in the reader's own unit, as high as the last one, under a free name", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	serve({});
 	const saved = opened("rooms", account(), { rooms: [{ ...kitchen, height: "2.8 m" }] }, "us");
 	await user.click(await screen.findByRole("button", { name: /Add a room|Tape a room/ }));
@@ -91,7 +90,7 @@ it("a new room begins in the reader's own unit, as high as the last one, under a
 });
 
 it("a wall is typed, added and taken out by its number, and the others keep theirs", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	serve({});
 	const saved = opened("rooms", account(), { rooms: [kitchen] });
 	const k = await room("kitchen");
@@ -110,7 +109,7 @@ it("a wall is typed, added and taken out by its number, and the others keep thei
 });
 
 it("what is wrong with a wall stands at that wall, with what was typed", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	serve({});
 	opened("rooms", account(), { rooms: [kitchen] }, "metric", { "rooms.K1.walls.2.length": "Type a length such as 3.4 m." });
 	const k = await room("kitchen");
@@ -128,7 +127,7 @@ it("what is wrong with a wall stands at that wall, with what was typed", async (
 const taken = { cell_m: 0.1, grid: [[20, 19.5]], source: "simulated camera" };
 
 it("a picture of heat is kept with what it was taken in, and a camera that fails says so and keeps nothing", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let works = true;
 	serve({
 		[`GET /jobs/${JOB}/moisture/camera`]: () =>
@@ -179,7 +178,7 @@ it("a picture that cannot tell moisture says why and shows no patches as wet", a
 });
 
 it("a table is read with its own size of cell; one that is none stays in its field", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let good = false;
 	const sent = serve({
 		"POST /moisture/heat-file": () =>

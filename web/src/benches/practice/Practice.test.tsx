@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { JobView, Practice as Kept } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Practice } from "./Practice";
 
 const P = "0190aaaa-0000-7000-8000-0000000000b1";
@@ -41,7 +40,7 @@ function opened(practice: Partial<Kept>, more: Parameters<typeof serve>[0] = {})
 const point = (name: string) => screen.findByRole("region", { name });
 
 it("another school says what it would change before it is kept; the first school is no choice of its own", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { puts } = opened({});
 	const aside = await screen.findByRole("complementary", { name: "What would change" });
 	expect(aside.textContent).toContain("Choose another school");
@@ -57,7 +56,7 @@ it("another school says what it would change before it is kept; the first school
 });
 
 it("an own figure is kept with its reason under the revision it was made from; a point without a unit has none", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { puts } = opened({
 		choice: { tone: { school: "kind", own: null, reason: "" } } as unknown as NonNullable<Kept["choice"]>,
 	});
@@ -76,7 +75,7 @@ it("an own figure is kept with its reason under the revision it was made from; a
 });
 
 it("a figure that is refused is said beside the button, and stays as it was typed", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	opened(
 		{},
 		{ [`PUT /practices/${P}`]: () => json({ code: "invalid", message: "“steep” is no fall. Type one such as 1:200." }, 422) },
@@ -93,7 +92,7 @@ it("a figure that is refused is said beside the button, and stays as it was type
 });
 
 it("a word of one's own is forgotten alone", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { puts } = opened({
 		own_word: [
 			{ said: "rone", means: "gutter" },

@@ -1,10 +1,9 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
-import { JOB, serve, show } from "../../testing";
+import { JOB, person, serve, show } from "../../testing";
 import { Flat } from "./Flat";
 
 type FlatRoof = Schemas["FlatRoof"];
@@ -60,7 +59,7 @@ function Held({ kept, of = {}, wrong = {}, begun = true, remedies }: HeldProps) 
 }
 
 it("a scupper is added at a parapet, sized and led to an eave; another kind starts afresh", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept: FlatRoof[] = [];
 	show(<Held kept={kept} />);
 	await user.click(screen.getByRole("button", { name: "Add a scupper" }));
@@ -79,7 +78,7 @@ it("a scupper is added at a parapet, sized and led to an eave; another kind star
 });
 
 it("parapets and heights are typed one beside the other, and nothing of the rest is lost", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept: FlatRoof[] = [];
 	show(<Held kept={kept} wrong={{ "flats.B.fall": "Type a fall." }} />);
 	await user.type(screen.getByLabelText("Rear parapet"), "10 in");
@@ -114,7 +113,7 @@ it("what is dangerous is said as a hazard, a blocked outlet is called so, and on
 });
 
 it("what would help is kept as a recommendation with its figures", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = serve({ [`PUT /jobs/${JOB}/notes/*`]: (body) => ({ rev: 1, ...(body as object) }) });
 	const remedy = {
 		words: "A drain of 100 mm",

@@ -1,10 +1,9 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView, Note } from "../../api/queries";
-import { JOB, type Sent, serve, show } from "../../testing";
+import { JOB, person, type Sent, serve, show } from "../../testing";
 import { Gutter } from "./Gutter";
 import type { RainPage } from "./kinds";
 
@@ -65,7 +64,7 @@ function Held({ kept, wrong = {}, remedies }: HeldProps) {
 const outlet = (kept: Record[], k = 0) => kept.at(-1)?.outlets?.[k];
 
 it("an outlet lets go at the ground so far from the wall, or its water comes to an eave that is named", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept: Record[] = [];
 	show(<Held kept={kept} />);
 	await user.click(await screen.findByRole("button", { name: "Change" }));
@@ -91,7 +90,7 @@ it("an outlet lets go at the ground so far from the wall, or its water comes to 
 });
 
 it("what is wrong stands beside its field, and one outlet is taken away without the other", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept: Record[] = [];
 	const wrong = { "gutters.G3.outlets.1.bore": "Type a bore such as 75 mm.", "gutters.G3.width": "Type a width." };
 	show(<Held kept={kept} wrong={wrong} />);
@@ -106,7 +105,7 @@ it("what is wrong stands beside its field, and one outlet is taken away without 
 });
 
 it("a change that was tried is kept as a recommendation at the gutter's own face, once for each press", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent: Sent[] = serve({ [`PUT /jobs/${JOB}/notes/*`]: (body) => ({ rev: 1, ...(body as object) }) });
 	const remedies = [
 		{ change: "clean", words: "Clean it", cost: 60, ends_it: true, sentence: "Before: spills. After: does not." },

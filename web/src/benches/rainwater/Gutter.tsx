@@ -154,7 +154,7 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 							value={g.levels ?? ""}
 							onChange={(levels) => set({ levels })}
 							onBlur={keep}
-							hint="0 0, 7.5 12 mm: 12 mm lower at 7.5 m"
+							hint={u.start("0 0, 7.5 12 mm: 12 mm lower at 7.5 m", "0 0, 24 ft 1/2 in: 1/2 in lower at 24 ft")}
 							error={of("levels")}
 						/>
 						<Field

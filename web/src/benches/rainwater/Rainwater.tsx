@@ -11,9 +11,10 @@ import { Field } from "../../design/fields";
 import { Beside, Columns, Row, Soft, Stack } from "../../design/layout";
 import { Slide } from "../../design/numbers";
 import { tone } from "../../design/tokens";
-import { Asked } from "../../parts/Asked";
+import { Asked, Unanswered } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
+import { useStay } from "../../parts/draft/useHalf";
 import { Offered } from "../../parts/Offered";
 import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
@@ -155,11 +156,15 @@ function Bench({ view, page, at, setAt, setDrop }: BenchProps) {
 				page={page}
 				found={found.data?.account}
 				searching={found.isFetching}
+				unfound={found}
 				onSearch={() => void found.refetch()}
 			/>
 		</>
 	);
 }
+
+/** What a new gutter falls until it is measured, metres a metre. */
+const FALL_TO_BEGIN_WITH = 0.005;
 
 const stormOf = (r: Schemas["IntensityRow"]) => ({
 	i5: `${r.i5_mm_h} mm/h`,
@@ -174,10 +179,12 @@ interface KeptProps {
 	page: RainPage;
 	found: Schemas["RainAccount"] | undefined;
 	searching: boolean;
+	/** The search, where it could not be made. */
+	unfound: Parameters<typeof Unanswered>[0]["question"];
 	onSearch: () => void;
 }
 
-function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
+function Kept({ view, at, page, found, searching, unfound, onSearch }: KeptProps) {
 	const job = view.job.id;
 	const editing = useDraft<Schemas["Rainwater"]>(
 		job,
@@ -185,7 +192,8 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 		{ value: page.rainwater, rev: page.rev ?? null },
 		saveRainwater(job),
 	);
-	const [trying, setTrying] = useState<Schemas["Rainwater"] | null>(null);
+	// A trial stays while another bench is looked at.
+	const [trying, setTrying] = useStay<Schemas["Rainwater"] | null>(`${job} rainwater tried`, null);
 	/** The flat roof that was just begun: its fields stand open. */
 	const [begun, setBegun] = useState<string | null>(null);
 	const tried = useQuery(ask.tryRainwater(job, trying, at));
@@ -212,6 +220,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 		if (!eave) return;
 		const n = 1 + Math.max(0, ...gutters.map((g) => Number((g.id ?? "").slice(1)) || 0));
 		const last = gutters.at(-1);
+		const fall = eave.length_m * FALL_TO_BEGIN_WITH;
 		keep({
 			...draft,
 			gutters: [
@@ -224,13 +233,13 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 					form: last?.form ?? "half-round",
 					width: last?.width ?? u.start("125 mm", "5 in"),
 					depth: last?.depth ?? u.start("62 mm", "2 1/2 in"),
-					levels: `0 0, ${eave.length_m.toFixed(1)} ${Math.round(eave.length_m * 5)} mm`,
+					levels: `0 0, ${u.start(`${eave.length_m.toFixed(1)} ${Math.round(fall * 1000)} mm`, `${u.typed(eave.length_m, 1)} ${u.typed(fall, 3)}`)}`,
 					inside: last?.inside ?? "clean",
 					past_fascia: last?.past_fascia ?? "",
 					above_rim: last?.above_rim ?? "",
 					outlets: [
 						{
-							from_left: `${eave.length_m.toFixed(2)} m`,
+							from_left: u.typed(eave.length_m, 2),
 							bore: last?.outlets?.[0]?.bore ?? u.start("75 mm", "3 in"),
 							strainer: false,
 							up: "",
@@ -273,6 +282,7 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 				<PlainButton onPress={() => void office.refetch()} isDisabled={office.isFetching}>
 					{office.isFetching ? "Asking the office …" : "Ask the weather office (simulated)"}
 				</PlainButton>
+				<Unanswered question={office} />
 				{office.data && !office.isFetching && (
 					<Soft role="status">
 						{office.data.words} {office.data.source}.
@@ -357,13 +367,12 @@ function Kept({ view, at, page, found, searching, onSearch }: KeptProps) {
 					</PlainButton>
 				</Row>
 			</Row>
+			<Unanswered question={unfound} />
 			{trying && (
 				<Trying
 					view={view}
-					page={page}
 					comparison={tried.data?.comparison ?? undefined}
 					fault={fault?.message}
-					tried={trying}
 					onKeep={() => {
 						editing.keep(trying);
 						setTrying(null);

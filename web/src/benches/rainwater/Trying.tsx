@@ -15,25 +15,20 @@ const Sheet = styled.section`border: ${line}; border-left: 4px solid ${tone.copp
 
 interface TryingProps {
 	view: JobView;
-	page: RainPage;
 	comparison: Schemas["Comparison"] | undefined;
 	fault: string | undefined;
-	tried: Schemas["Rainwater"];
 	onKeep: () => void;
 	onDiscard: () => void;
 }
 
 /** A change that is tried: nothing is kept until somebody says how. */
-export function Trying({ view, page, comparison, fault, tried, onKeep, onDiscard }: TryingProps) {
+export function Trying({ view, comparison, fault, onKeep, onDiscard }: TryingProps) {
 	const u = useShown();
 	const recommend = useNewNote(view.job.id);
 	const keep = () => {
 		if (!comparison) return;
-		const id = comparison.changes[0]?.split(":")[0];
-		const eave = tried.gutters?.find((g) => g.id === id)?.eave;
-		const face = page.account.eaves.find((e) => e.key === eave)?.face ?? "front";
 		const body: Note = {
-			place: { face, zone: "edge", station: id ?? null },
+			place: { face: comparison.face ?? "front", zone: "edge", station: comparison.gutter ?? null },
 			kind: "recommendation",
 			text: recommendationText(u, comparison),
 			measures: [],

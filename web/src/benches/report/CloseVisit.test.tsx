@@ -1,8 +1,7 @@
 import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { JobView } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { CloseVisit } from "./CloseVisit";
 
 const cell = (name: string, state = "untouched", expected = true) => ({
@@ -29,7 +28,7 @@ function closing(cells: ReturnType<typeof cell>[], answer: (body: unknown) => un
 	);
 	return { sent: () => sent.filter((s) => s.to.startsWith("POST")), closed: () => closed };
 }
-const press = async (name: string) => userEvent.setup().click(screen.getByRole("button", { name }));
+const press = async (name: string) => person().click(screen.getByRole("button", { name }));
 
 it("only what was asked for and not looked at is asked about, and what is left open is said before it closes", async () => {
 	const { sent, closed } = closing([
@@ -48,7 +47,7 @@ it("only what was asked for and not looked at is asked about, and what is left o
 });
 
 it("a place may be seen, or not seen for a reason; each goes as what it is", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { sent } = closing([cell("left, base"), cell("left, roof"), cell("rear, base")]);
 	await user.click(screen.getByRole("button", { name: /left, base/ }));
 	await user.click(await screen.findByRole("option", { name: "Seen, nothing to note" }));
@@ -67,7 +66,7 @@ it("a place may be seen, or not seen for a reason; each goes as what it is", asy
 });
 
 it("all at once were seen, and one taken back stays open", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { sent } = closing([cell("left, base"), cell("left, roof")]);
 	await press("All of them were seen");
 	expect(screen.queryByText(/will be printed as not looked at/)).toBeNull();

@@ -1,9 +1,8 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Out } from "./Out";
 
 const view = { job: { id: JOB }, notes: [{ id: "n1" }] } as unknown as JobView;
@@ -20,7 +19,7 @@ const stops = { words: "The day of the visit is not known.", note_id: null, stop
 const wants = { words: "Boot split: picture is missing.", note_id: "n1", stops: false } as Schemas["MissingThing"];
 
 it("what should stop it stops it until someone says that it is to go", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = serve({ [`POST /jobs/${JOB}/send`]: () => ({}) });
 	show(<Out view={view} leaving={leaving([stops])} onNote={() => undefined} />);
 	await user.type(await screen.findByLabelText("To (address)"), "owner@mill.example");
@@ -34,7 +33,7 @@ it("what should stop it stops it until someone says that it is to go", async () 
 });
 
 it("a letter the post office does not take stays as it was typed", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	serve({ [`POST /jobs/${JOB}/send`]: () => json({ code: "invalid", message: "This is no address.", field: "to" }, 422) });
 	show(<Out view={view} leaving={leaving([])} onNote={() => undefined} />);
 	await user.type(await screen.findByLabelText("To (address)"), "owner at mill");
@@ -46,7 +45,7 @@ it("a letter the post office does not take stays as it was typed", async () => {
 });
 
 it("pictures that are wanted are folded and lead to their finding", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const open = vi.fn();
 	show(<Out view={view} leaving={leaving([wants])} onNote={open} />);
 	const list = await screen.findByRole("list", { name: "Pictures that are missing", hidden: true });

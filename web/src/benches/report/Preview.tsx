@@ -7,6 +7,7 @@ import { ButtonLink } from "../../design/buttons";
 import { Chooser } from "../../design/choices";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { at, tone } from "../../design/tokens";
+import { Unanswered } from "../../parts/Asked";
 
 const Pages = styled.ol<{ $letter: boolean }>`
 	display: grid;
@@ -55,12 +56,15 @@ export function Preview({ view, trades }: { view: JobView; trades: Schemas["Trad
 					<Soft>
 						{overview.data
 							? `As it will print: ${overview.data.pages} ${overview.data.pages === 1 ? "page" : "pages"}`
-							: "Setting the report…"}
+							: overview.error
+								? "The report could not be set."
+								: "Setting the report…"}
 					</Soft>
 					<ButtonLink href={`/api/jobs/${job}/report.pdf?${query}`} download>
 						Download PDF
 					</ButtonLink>
 				</Row>
+				<Unanswered question={overview} />
 				{overview.data?.warnings.map((w) => (
 					<p key={w}>
 						<Soft>{w}</Soft>

@@ -1,11 +1,13 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { newId, type Schemas } from "../../api/client";
-import { type JobView, useSaveLink, useSay } from "../../api/queries";
+import { type JobView, saveSaid, useSaveLink } from "../../api/queries";
 import { ButtonLink, MainButton, PlainButton, QuietButton } from "../../design/buttons";
 import { Field } from "../../design/fields";
 import { Columns, Figures, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
+import { Clashes } from "../../parts/draft/Clashes";
+import { useDraft } from "../../parts/draft/useDraft";
 import { newLinkKey, sha256 } from "./keys";
 
 const KINDS: Record<Schemas["SaidKind"], string> = {
@@ -117,8 +119,7 @@ function Links({ job, view, links }: { job: string; view: JobView; links: Schema
 }
 
 function One({ job, view, said: s }: { job: string; view: JobView; said: Schemas["Record_SaidThing"] }) {
-	const save = useSay(job);
-	const [answer, setAnswer] = useState(s.body.answer ?? "");
+	const editing = useDraft(job, `said ${s.id}`, { value: s.body, rev: s.rev }, saveSaid(job, s.id));
 	const finding = view.findings.find((f) => f.note_id === s.body.note_id);
 	return (
 		<li>
@@ -127,12 +128,16 @@ function One({ job, view, said: s }: { job: string; view: JobView; said: Schemas
 			{s.body.text && <p>{s.body.text}</p>}
 			{s.body.kind === "question" && (
 				<Stack $gap={4}>
-					<Field label="Answer; it is shown on the client's page" rows={2} value={answer} onChange={setAnswer} />
+					<Clashes draft={editing} what="This answer" />
+					<Field
+						label="Answer; it is shown on the client's page"
+						rows={2}
+						value={editing.draft.answer ?? ""}
+						onChange={(answer) => editing.type((now) => ({ ...now, answer }))}
+						error={editing.wrong.answer}
+					/>
 					<Row>
-						<PlainButton
-							isDisabled={answer === (s.body.answer ?? "") || save.isPending}
-							onPress={() => save.mutate({ id: s.id, base: s.rev, body: { ...s.body, answer } })}
-						>
+						<PlainButton isDisabled={editing.standing === "kept" || editing.standing === "saving"} onPress={() => editing.keep()}>
 							Keep the answer
 						</PlainButton>
 					</Row>

@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Return } from "./Return";
 
 type Kept = Schemas["ReturnKept"];
@@ -50,7 +49,7 @@ const view = { job: { id: JOB } };
 const entry = (name: string) => within(screen.getByRole("listitem", { name }));
 
 it("what must not be covered comes first, and one key answers and opens the line", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = server();
 	show(<Return />, { outlet: view });
 	const names = (await screen.findAllByRole("listitem")).map((l) => l.getAttribute("aria-label"));
@@ -65,7 +64,7 @@ it("what must not be covered comes first, and one key answers and opens the line
 });
 
 it("done wrong asks for its reason at its field, and both are kept together", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept, sent } = server();
 	show(<Return />, { outlet: view });
 	await screen.findByRole("listitem", { name: "2. Flashing short" });

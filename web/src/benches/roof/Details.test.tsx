@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { JobView } from "../../api/queries";
-import { JOB, serve, show } from "../../testing";
+import { JOB, person, serve, show } from "../../testing";
 import { Details } from "./Details";
 import type { Page } from "./useRoof";
 
@@ -37,7 +36,7 @@ function details(rows: object[], answers: object = {}) {
 const row = (words: string) => within(screen.getByText(words).closest("li") as HTMLElement);
 
 it("what is right is answered in one press, on the revision that is shown", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { given, chosen } = details([detail("v1"), detail("v2")]);
 	expect(screen.getByText(/^0 of 2 answered/)).toBeTruthy();
 	expect(screen.getByText("Valley v2").closest("li")?.getAttribute("data-chosen")).toBe("true");
@@ -48,7 +47,7 @@ it("what is right is answered in one press, on the revision that is shown", asyn
 });
 
 it("what is wrong asks which condition, its own first, any other behind", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { given } = details([detail("v1")]);
 	await user.click(row("Valley v1").getByRole("button", { name: /^Wrong/ }));
 	await user.click(await screen.findByRole("button", { name: "Valley lining open" }));
@@ -59,7 +58,7 @@ it("what is wrong asks which condition, its own first, any other behind", async 
 });
 
 it("what could not be seen asks why", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { given } = details([detail("v1")]);
 	await user.click(row("Valley v1").getByRole("button", { name: /^Not seen/ }));
 	await user.click(await screen.findByRole("button", { name: "Too steep" }));
@@ -67,7 +66,7 @@ it("what could not be seen asks why", async () => {
 });
 
 it("only what was answered here can be opened again: what a note says of it is the note's", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const rows = [detail("v1", { state: "right" }), detail("v2", { state: "wrong", said: "Valley lining open" })];
 	const { given } = details(rows, { v1: { found: "right" } });
 	expect(screen.getByText(/^2 of 2 answered/)).toBeTruthy();

@@ -1,11 +1,10 @@
 import { screen, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { RoofRecord } from "../../api/queries";
 import { Standing } from "../../app/Standing";
-import { JOB, serve, show } from "../../testing";
+import { JOB, person, serve, show } from "../../testing";
 import { GoingUp } from "./GoingUp";
 
 const access = (decision: string, more = {}) => ({
@@ -45,7 +44,7 @@ function opened(of: Schemas["Account"], start: object = {}, units = "metric") {
 const why = () => screen.queryByRole<HTMLTextAreaElement>("textbox", { name: /Going up all the same/ });
 
 it("what is met is kept with a press and takes nothing else along", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = opened(account(access("walk")), { going_up: { wet: true } });
 	await user.click(await screen.findByRole("checkbox", { name: "Moss or algae underfoot" }));
 	expect(kept.at(-1)?.going_up).toEqual({ wet: true, mossy: true });
@@ -82,7 +81,7 @@ it("nobody is asked for a reason where nothing speaks against it", async () => {
 });
 
 it("going up against the advice wants a reason, which is printed; the advice can be followed again", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = opened(account(access("stay-off")));
 	await screen.findByRole("region", { name: "Going up on the main roof" });
 	const print = screen.getByRole<HTMLButtonElement>("button", { name: "Print this reason" });
@@ -99,7 +98,7 @@ it("going up against the advice wants a reason, which is printed; the advice can
 });
 
 it("a reason that is typed and not printed yet stays when another bench is looked at, and the strip says that it is not kept", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { unmount } = opened(account(access("stay-off")));
 	await screen.findByRole("region", { name: "Going up on the main roof" });
 	expect(screen.getByRole("status").textContent).toBe("All kept");
@@ -115,7 +114,7 @@ it("a reason that is typed and not printed yet stays when another bench is looke
 });
 
 it("a reason stays in sight when nothing speaks against going up any more, so that it can be printed or taken out", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { unmount } = opened(account(access("stay-off")));
 	await screen.findByRole("region", { name: "Going up on the main roof" });
 	await user.type(why() as HTMLElement, "Dry by noon");

@@ -8,7 +8,9 @@ import { Chooser, Tick } from "../../design/choices";
 import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
+import { NumberBox } from "../../design/numbers";
 import { corner, hairline, line, size, tone } from "../../design/tokens";
+import { Unanswered } from "../../parts/Asked";
 import { Table } from "../../parts/Table";
 import type { ChoosingProps } from "./Slopes";
 import type { Editing, Page } from "./useRoof";
@@ -43,6 +45,8 @@ const TICKS: [keyof Setting & string, string][] = [
 	["poor_workmanship", "Poor workmanship"],
 	["past_hail", "Past hail"],
 ];
+/** What a paper counts for while nobody says how often such papers are right. */
+const USUALLY_RIGHT = 0.95;
 const years = (s: readonly number[] | null | undefined) =>
 	s ? `${(s[1] ?? 0).toFixed(0)} (${(s[0] ?? 0).toFixed(0)} to ${(s[2] ?? 0).toFixed(0)})` : "?";
 const money = (n: number) => Math.round(n).toLocaleString("en").replaceAll(",", " ");
@@ -282,7 +286,6 @@ function Papers({ view, page, editing }: { view: JobView; page: Page; editing: E
 		else type(next);
 	};
 	const add = (...more: Paper[]) => keep({ ...draft, papers: [...papers, ...more] });
-	const number = (v: string) => Math.max(0, Number(v) || 0);
 	return (
 		<Box aria-label="Papers and statements">
 			<h2>Papers and statements</h2>
@@ -307,12 +310,11 @@ function Papers({ view, page, editing }: { view: JobView; page: Page; editing: E
 						)}
 						{p.kind === "stated" && (
 							<>
-								<Field
+								<NumberBox
 									label="Years they give"
-									type="number"
-									value={String(p.years)}
-									onChange={(v) => set(i, { ...p, years: number(v) })}
-									onBlur={() => keep()}
+									value={p.years}
+									least={0}
+									onChange={(v) => set(i, { ...p, years: v ?? 0 }, true)}
 									error={wrong[`papers.${i}.years`]}
 								/>
 								<Tick value={p.first_hand ?? false} onChange={(v) => set(i, { ...p, first_hand: v }, true)}>
@@ -322,19 +324,17 @@ function Papers({ view, page, editing }: { view: JobView; page: Page; editing: E
 						)}
 						{p.kind === "range" && (
 							<>
-								<Field
+								<NumberBox
 									label="From, years"
-									type="number"
-									value={String(p.low_years)}
-									onChange={(v) => set(i, { ...p, low_years: number(v) })}
-									onBlur={() => keep()}
+									value={p.low_years}
+									least={0}
+									onChange={(v) => set(i, { ...p, low_years: v ?? 0 }, true)}
 								/>
-								<Field
+								<NumberBox
 									label="To, years"
-									type="number"
-									value={String(p.high_years)}
-									onChange={(v) => set(i, { ...p, high_years: number(v) })}
-									onBlur={() => keep()}
+									value={p.high_years}
+									least={0}
+									onChange={(v) => set(i, { ...p, high_years: v ?? 0 }, true)}
 									error={wrong[`papers.${i}.years`]}
 								/>
 							</>
@@ -345,12 +345,12 @@ function Papers({ view, page, editing }: { view: JobView; page: Page; editing: E
 							</Tick>
 						)}
 						{(p.kind === "permit" || p.kind === "invoice") && (
-							<Field
+							<NumberBox
 								label="Right, in a hundred such papers"
-								type="number"
-								value={String(Math.round((p.right ?? 0.95) * 100))}
-								onChange={(v) => set(i, { ...p, right: Math.min(100, number(v)) / 100 })}
-								onBlur={() => keep()}
+								value={Math.round((p.right ?? USUALLY_RIGHT) * 1000) / 10}
+								least={0}
+								most={100}
+								onChange={(v) => set(i, { ...p, right: (v ?? 100 * USUALLY_RIGHT) / 100 }, true)}
 								error={wrong[`papers.${i}.right`]}
 							/>
 						)}
@@ -373,6 +373,7 @@ function Papers({ view, page, editing }: { view: JobView; page: Page; editing: E
 						{office.isFetching ? "Asking the office …" : "Ask the records office (simulated)"}
 					</PlainButton>
 				</Row>
+				<Unanswered question={office} />
 				{office.data && !office.isFetching && (
 					<div role="status">
 						<p>
@@ -420,12 +421,12 @@ function SettingForm({ page, editing, slope }: { page: Page; editing: Editing; s
 						{name}
 					</Tick>
 				))}
-				<Field
+				<NumberBox
 					label="A worn-out roof stays on, years on average"
-					type="number"
-					value={String(setting.wait_years ?? 3)}
-					onChange={(v) => type({ ...draft, setting: { ...setting, wait_years: Math.min(30, Math.max(0.1, Number(v) || 3)) } })}
-					onBlur={() => keep()}
+					value={setting.wait_years ?? 3}
+					least={0.1}
+					most={30}
+					onChange={(v) => set({ wait_years: v ?? 3 })}
 				/>
 				{slope && (
 					<Tick
@@ -436,18 +437,16 @@ function SettingForm({ page, editing, slope }: { page: Page; editing: Editing; s
 					</Tick>
 				)}
 				{page.account.coverings.map((c) => (
-					<Field
+					<NumberBox
 						key={c.covering}
 						label={`Cost of a square of ${c.name}`}
-						type="number"
-						value={String(setting.cost_per_square?.[c.covering] ?? c.cost_per_square)}
-						onChange={(v) =>
-							type({
-								...draft,
-								setting: { ...setting, cost_per_square: { ...setting.cost_per_square, [c.covering]: Number(v) || 0 } },
-							})
-						}
-						onBlur={() => keep()}
+						value={setting.cost_per_square?.[c.covering] ?? c.cost_per_square}
+						least={0}
+						onChange={(v) => {
+							// Emptied, it is the practice's figure again.
+							const { [c.covering]: _, ...others } = setting.cost_per_square ?? {};
+							set({ cost_per_square: v === null ? others : { ...others, [c.covering]: v } });
+						}}
 					/>
 				))}
 				{(draft.masses ?? []).map((m) => (

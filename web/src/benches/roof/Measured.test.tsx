@@ -1,8 +1,7 @@
 import { screen, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { JobView, RoofRecord } from "../../api/queries";
-import { JOB, serve, show } from "../../testing";
+import { JOB, person, serve, show } from "../../testing";
 import { Measured } from "./Measured";
 import type { Editing, Page } from "./useRoof";
 
@@ -31,7 +30,7 @@ function bench(masses: object[]) {
 }
 
 it("a dormer is put in the middle of the front slope, in the unit of its house", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const kept = bench([main()]);
 	await user.click(screen.getByRole("button", { name: "Put a dormer on a slope" }));
 	const dormer = kept[0]?.masses?.[1];

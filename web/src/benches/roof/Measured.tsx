@@ -10,8 +10,9 @@ import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
+import { NumberBox } from "../../design/numbers";
 import { hairline, tone } from "../../design/tokens";
-import { useShown } from "../../parts/units";
+import { type Shown, useShown } from "../../parts/units";
 import type { Editing, Page } from "./useRoof";
 
 type Mass = Schemas["MassRecord"];
@@ -43,12 +44,13 @@ const HOW = named({
 });
 const KINDS = named({ chimney: "Chimney", skylight: "Skylight", pipe: "Pipe", curb: "Vent or curb" });
 
-const EMPTY: Record<Pitch["how"], Pitch> = {
+/** What a way of measuring a pitch begins with: half a rise to a run, in round figures of the reader's unit. */
+const begins = (start: Shown["start"]): Record<Pitch["how"], Pitch> => ({
 	typed: { how: "typed", text: "6:12" },
-	"level-and-stick": { how: "level-and-stick", level: "24 in", drop: "12 in" },
-	heights: { how: "heights", low: "2.7", high: "4.5", run: "3.6" },
-	courses: { how: "courses", courses: 20, exposure: "145 mm", rise: "1.3" },
-};
+	"level-and-stick": { how: "level-and-stick", level: start("60 cm", "24 in"), drop: start("30 cm", "12 in") },
+	heights: { how: "heights", low: start("2.7 m", "9 ft"), high: start("4.5 m", "15 ft"), run: start("3.6 m", "12 ft") },
+	courses: { how: "courses", courses: 20, exposure: start("145 mm", "5 3/4 in"), rise: start("1.3 m", "4 ft 4 in") },
+});
 
 /** Whether a length was typed in feet. */
 const inFeet = (length: string) => /ft|'/.test(length);
@@ -439,13 +441,13 @@ function PitchFields({
 	set: (p: Pitch, now?: boolean) => void;
 	keep: () => void;
 }) {
-	const part = (label: string, key: string, value: string | number, first = false): ReactNode => (
+	const u = useShown();
+	const part = (label: string, key: string, value: string, first = false): ReactNode => (
 		<Field
 			key={key}
 			label={label}
 			value={String(value)}
-			type={key === "courses" ? "number" : "text"}
-			onChange={(v) => set({ ...pitch, [key]: key === "courses" ? Math.max(0, Math.round(Number(v))) : v } as Pitch)}
+			onChange={(v) => set({ ...pitch, [key]: v } as Pitch)}
 			onBlur={keep}
 			error={first ? error : undefined}
 		/>
@@ -456,7 +458,7 @@ function PitchFields({
 				label="Pitch, how it was had"
 				choices={HOW}
 				value={pitch.how}
-				onChange={(k) => k && k !== pitch.how && set(EMPTY[k as Pitch["how"]], true)}
+				onChange={(k) => k && k !== pitch.how && set(begins(u.start)[k as Pitch["how"]], true)}
 			/>
 			{pitch.how === "typed" && part("Pitch: 6:12, 26.6°, 50 %", "text", pitch.text, true)}
 			{pitch.how === "level-and-stick" && [
@@ -469,7 +471,14 @@ function PitchFields({
 				part("Run between them", "run", pitch.run),
 			]}
 			{pitch.how === "courses" && [
-				part("Courses", "courses", pitch.courses, true),
+				<NumberBox
+					key="courses"
+					label="Courses"
+					value={pitch.courses}
+					least={0}
+					onChange={(n) => set({ ...pitch, courses: Math.round(n ?? 0) }, true)}
+					error={error}
+				/>,
 				part("Exposure of one", "exposure", pitch.exposure),
 				part("Rise over them", "rise", pitch.rise),
 			]}

@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { JobView } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Counted } from "./Counted";
 
 const item = (id: string, name: string, kind: string, more = {}) => ({ id, rev: 4, body: { face: "rear", kind, name, ...more } });
@@ -52,7 +51,7 @@ it("nothing is counted on a roof, on another face, or inside", () => {
 });
 
 it("one or four more are counted by two presses, each time under a key of its own", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = opened("rear.openings", view(), { [`POST /jobs/${JOB}/items`]: () => [] });
 	for (const [choice, body] of [
 		["One window", { face: "rear", kind: "window", count: 1 }],
@@ -68,7 +67,7 @@ it("one or four more are counted by two presses, each time under a key of its ow
 });
 
 it("what is still asked of one says so, and is answered there; what a note answered is not asked again", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = opened(
 		"rear.openings",
 		view({ expectations: [asked("a", "open"), asked("b", "noted"), asked("c", "limited"), asked("d", "open")] }),
@@ -85,7 +84,7 @@ it("what is still asked of one says so, and is answered there; what a note answe
 });
 
 it("how far from the left is typed in the reader's unit and kept in metres", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = opened("rear.openings", view(), {}, "us");
 	await user.click(await screen.findByRole("button", { name: "window W1, kitchen" }));
 	const d = await dialog();
@@ -98,7 +97,7 @@ it("how far from the left is typed in the reader's unit and kept in metres", asy
 });
 
 it("what the server refuses stands in the dialog, which stays with what was typed", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	opened("rear.openings", view(), {
 		[`PUT /jobs/${JOB}/items/i1`]: () => json({ code: "invalid", message: "W1 is there twice.", field: "name" }, 422),
 	});
@@ -112,7 +111,7 @@ it("what the server refuses stands in the dialog, which stays with what was type
 });
 
 it("one is taken off the count on the revision it was seen at", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let base: string | null = null;
 	opened("rear.openings", view(), {
 		[`DELETE /jobs/${JOB}/items/i1`]: (_, r) => {

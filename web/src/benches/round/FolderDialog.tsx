@@ -46,27 +46,31 @@ export function FolderDialog({ view, onClose }: { view: JobView; onClose: () => 
 		setRunning(false);
 	};
 	const here = done.filter((d) => d.attached?.duplicate).length;
-	const wrong = done.filter((d) => d.wrong).length;
+	const wrong = done.filter((d) => d.wrong && !d.attached).length;
 	const proposed = done.flatMap((d) =>
 		d.attached && !d.attached.picture.body.note_id && d.attached.proposal.note_id ? [d.attached] : [],
 	);
 	const sort = async () => {
+		setRunning(true);
 		for (const a of proposed) {
 			const note = view.notes.find((n) => n.id === a.proposal.note_id);
 			const p = a.picture;
-			await save.mutateAsync({
-				id: p.id,
-				base: p.rev,
-				body: {
-					caption: p.body.caption ?? "",
-					note_id: a.proposal.note_id ?? null,
-					place: note?.body.place ?? null,
-					marks: p.body.marks ?? [],
-					range: p.body.range ?? null,
-				},
-			});
+			const body = {
+				caption: p.body.caption ?? "",
+				note_id: a.proposal.note_id ?? null,
+				place: note?.body.place ?? null,
+				marks: p.body.marks ?? [],
+				range: p.body.range ?? null,
+			};
+			try {
+				await save.mutateAsync({ id: p.id, base: p.rev, body });
+				setDone((d) => d.filter((x) => x.attached !== a));
+			} catch (e) {
+				// One that cannot be put there is told, and stays to be tried again; the rest go on.
+				setDone((d) => d.map((x) => (x.attached === a ? { ...x, wrong: (e as Fault).message } : x)));
+			}
 		}
-		setDone((d) => d.filter((x) => !proposed.includes(x.attached as Attached)));
+		setRunning(false);
 	};
 	const title = (id: string | null | undefined) => view.findings.find((f) => f.note_id === id)?.title;
 	return (
@@ -114,8 +118,8 @@ export function FolderDialog({ view, onClose }: { view: JobView; onClose: () => 
 					</MainButton>
 				)}
 				<List>
-					{done.map((d) => (
-						<li key={d.name}>
+					{done.map((d, i) => (
+						<li key={`${i.toString()} ${d.name}`}>
 							<b>{d.name}</b>{" "}
 							{d.wrong ? (
 								<span style={{ color: tone.ochre }}>{d.wrong}</span>

@@ -1,7 +1,7 @@
-import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
+import { cleanup, screen, waitFor } from "@testing-library/react";
 import { expect, it } from "vitest";
-import { JOB, serve, show } from "../../testing";
+import { standing } from "../../parts/draft/keeper";
+import { JOB, person, serve, show } from "../../testing";
 import { WalkReview } from "./WalkReview";
 
 const BEGAN = "2026-11-20T10:00:40Z";
@@ -55,7 +55,7 @@ function review(track: object[]) {
 }
 
 it("a walk is laid on the last track, and from when somebody says it began", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const asked = review([{ began: BEGAN, ended: "2026-11-20T10:15:00Z", places: 3 }]);
 	await user.type(screen.getByLabelText("Paste what was said"), "Gutter is sagging.");
 	await user.click(screen.getByRole("button", { name: "Read it" }));
@@ -77,7 +77,7 @@ it("a walk is laid on the last track, and from when somebody says it began", asy
 });
 
 it("without a track nothing is said of one", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const asked = review([]);
 	expect(screen.queryByText("Places come from")).toBeNull();
 	await user.type(screen.getByLabelText("Paste what was said"), "Gutter is sagging.");
@@ -88,11 +88,39 @@ it("without a track nothing is said of one", async () => {
 });
 
 it("a note whose face nobody said is not kept before somebody says it", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	review([]);
 	await user.type(screen.getByLabelText("Paste what was said"), "Gutter is sagging.");
 	await user.click(screen.getByRole("button", { name: "Read it" }));
 	await user.click(await screen.findByRole("button", { name: "Keep" }));
 	expect(await screen.findByText(/Choose the face of this note first/)).toBeTruthy();
 	expect(screen.getByText(/0 kept/)).toBeTruthy();
+});
+
+it("a walk that is looked through stays where it is while another bench is looked at, and can be put aside and taken back", async () => {
+	const user = person();
+	review([]);
+	await user.type(screen.getByLabelText("Paste what was said"), "Gutter is sagging.");
+	expect(standing()).toBe("refused");
+	cleanup();
+	review([]);
+	expect(screen.getByLabelText<HTMLTextAreaElement>("Paste what was said").value).toBe("Gutter is sagging.");
+	await user.click(screen.getByRole("button", { name: "Read it" }));
+	await user.click(await screen.findByRole("button", { name: "Change" }));
+	const words = screen.getByLabelText("In your words");
+	await user.clear(words);
+	await user.type(words, "sags by the door");
+	cleanup();
+	review([]);
+	// What was changed is not kept yet, and nothing says that it is.
+	expect(await screen.findByText("“sags by the door”")).toBeTruthy();
+	expect(standing()).toBe("refused");
+	await user.click(screen.getByRole("button", { name: "Drop" }));
+	expect(screen.getByText(/1 dropped/)).toBeTruthy();
+	expect(standing()).toBe("kept");
+	await user.click(screen.getByRole("button", { name: "Put this walk aside" }));
+	expect(screen.getByLabelText<HTMLTextAreaElement>("Paste what was said").value).toBe("");
+	await user.click(screen.getByRole("button", { name: "Take it back" }));
+	expect(await screen.findByText("“sags by the door”")).toBeTruthy();
+	expect(screen.getByText(/1 dropped/)).toBeTruthy();
 });

@@ -11,6 +11,8 @@ import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { at, hairline, line, size, tone } from "../../design/tokens";
+import { typeHalf } from "../../parts/draft/keeper";
+import { useHalf, useStay } from "../../parts/draft/useHalf";
 
 const List = styled.ol`border-top: ${line};`;
 const ReviewRow = styled.li<{ $current: boolean; $gone: boolean }>`
@@ -33,6 +35,8 @@ interface Proposed {
 	id: string;
 	note: WalkNote;
 	state: State;
+	/** Somebody put another word to it; it is not kept yet. */
+	changed?: boolean;
 }
 
 /** Nobody is quite sure of what was said, and what was heard was not heard for nothing. */
@@ -97,14 +101,16 @@ export function WalkReview() {
 	const view = useOutletContext<JobView>();
 	const choices = useChoices();
 	const keep = useNewNote(view.job.id);
-	const [rows, setRows] = useState<Proposed[]>([]);
-	const [walk, setWalk] = useState<Schemas["Walk"] | null>(null);
-	const [maybe, setMaybe] = useState<WalkNote[]>([]);
-	const [pasted, setPasted] = useState("");
+	// A walk that is looked through stays where it is, whatever bench is looked at meanwhile.
+	const part = (name: string) => `${view.job.id} walk ${name}`;
+	const [rows, setRows] = useStay<Proposed[]>(part("rows"), []);
+	const [walk, setWalk] = useStay<Schemas["Walk"] | null>(part("read"), null);
+	const [maybe, setMaybe] = useStay<WalkNote[]>(part("maybe"), []);
+	const [pasted, setPasted] = useHalf(part("pasted"));
 	const [wrong, setWrong] = useState("");
-	const [text, setText] = useState<Blob | null>(null);
-	const [track, setTrack] = useState<string | null>(view.track.at(-1)?.began ?? null);
-	const [began, setBegan] = useState("");
+	const [text, setText] = useStay<Blob | null>(part("text"), null);
+	const [track, setTrack] = useStay<string | null>(part("track"), view.track.at(-1)?.began ?? null);
+	const [began, setBegan] = useStay(part("began"), "");
 	const [now, setNow] = useState(0);
 	const [editing, setEditing] = useState<number | null>(null);
 	const list = useRef<HTMLOListElement>(null);
@@ -120,6 +126,7 @@ export function WalkReview() {
 			setRows(w.notes.map((note) => ({ id: newId(), note, state: "open" })));
 			setMaybe(w.maybe);
 			setNow(0);
+			if (w.notes.length > 0) setPasted("");
 		} catch (e) {
 			setWrong((e as Fault).message);
 		}
@@ -131,6 +138,13 @@ export function WalkReview() {
 			const before = r.filter((x) => (x.note.t_s ?? 0) <= (n.t_s ?? Number.POSITIVE_INFINITY)).length;
 			return [...r.slice(0, before), { id: newId(), note: n, state: "open" }, ...r.slice(before)];
 		});
+	};
+	const putAside = () => {
+		setRows([]);
+		setMaybe([]);
+		setWalk(null);
+		setText(null);
+		setBegan("");
 	};
 	const to = useCallback((i: number) => {
 		setNow(i);
@@ -153,7 +167,9 @@ export function WalkReview() {
 		keep.mutate({ id: row.id, body: asNote(row.note) }, { onSuccess: () => mark(i, "kept") });
 	};
 	const change = (i: number, part: Partial<WalkNote>) =>
-		setRows((r) => r.map((x, k) => (k === i ? { ...x, note: { ...x.note, ...part } } : x)));
+		setRows((r) => r.map((x, k) => (k === i ? { ...x, note: { ...x.note, ...part }, changed: true } : x)));
+	const typed = rows.some((r) => r.changed && r.state === "open");
+	useEffect(() => typeHalf(`${view.job.id} walk changed`, typed ? "changed" : null), [view.job.id, typed]);
 	useEffect(() => {
 		if (rows.length > 0 && walk) list.current?.querySelector<HTMLElement>("li[data-row]")?.focus();
 	}, [walk, rows.length]);
@@ -226,6 +242,29 @@ export function WalkReview() {
 						{count("dropped")} dropped, {count("open")} to look at. <b>K</b> keeps, <b>C</b> changes, <b>D</b> drops, arrows go up
 						and down.
 					</p>
+					{rows.length > 0 && (
+						<Row>
+							<QuietButton
+								onPress={() => {
+									putAside();
+									say("The walk was put aside. What was kept of it stays.", {
+										action: {
+											name: "Take it back",
+											run: () => {
+												setRows(rows);
+												setMaybe(maybe);
+												setWalk(walk);
+												setText(text);
+												setBegan(began);
+											},
+										},
+									});
+								}}
+							>
+								Put this walk aside
+							</QuietButton>
+						</Row>
+					)}
 					{walk.track && text && (
 						<Stack $gap={4}>
 							<p>{walk.track.sentence}</p>

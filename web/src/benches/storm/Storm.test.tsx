@@ -1,91 +1,12 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { JOB, serve, show } from "../../testing";
-import { Storm, type StormPage, type Visit } from "./Storm";
-
-const square = (id: string, more = {}) => ({
-	id,
-	slope: "A.+v",
-	seed: 7,
-	wide: "10 ft",
-	high: "10 ft",
-	moved: null,
-	how: "hand",
-	counted: false,
-	unplaced: 0,
-	largest: "",
-	hits: [],
-	...more,
-});
-const SVG = '<svg viewBox="0 0 344 344" data-left="22" data-top="22" data-wide="300" data-high="300"></svg>';
-
-/** What the server would say of a count; only what the page needs of it. */
-function page(storm: Visit, rev: number, said: unknown[] = []) {
-	const squares = (storm.squares ?? []).map((q) => ({
-		id: q.id,
-		slope: q.slope,
-		counted: q.counted,
-		sure: (q.unplaced ?? 0) + (q.hits ?? []).filter((h) => !h.unsure && h.kind !== "other").length,
-		doubtful: (q.hits ?? []).filter((h) => h.unsure).length,
-		words: "",
-		marks: [],
-		corners: [],
-	}));
-	const slope = {
-		facet: "A.+v",
-		label: "rear slope",
-		face: "rear",
-		usual: "bruise",
-		how: null,
-		advice: "Walk",
-		advice_why: [],
-		how_why: "",
-	};
-	const account = {
-		squares,
-		slopes: [slope],
-		soft: [],
-		said,
-		offered: [],
-		problems: [],
-		unreached: [],
-		cautions: ["Nobody goes up in wind."],
-	};
-	return {
-		storm,
-		rev,
-		account,
-		plan: null,
-		rates: null,
-		soft: null,
-		drawn: (storm.squares ?? []).map((q) => ({ square: q.id, svg: SVG })),
-		signs: [],
-	};
-}
-
-function server(start: Visit, said: (s: Visit) => unknown[] = () => [], more: Parameters<typeof serve>[0] = {}) {
-	let kept = start;
-	let rev = 1;
-	const path = `/jobs/${JOB}/storm`;
-	const got = (s: Visit) => page(s, rev, said(s)) as unknown as StormPage;
-	serve({
-		[`GET ${path}`]: () => got(kept),
-		[`POST ${path}/try`]: (b) => got(b as Visit),
-		[`PUT ${path}`]: (b) => {
-			kept = (b as { body: Visit }).body;
-			rev += 1;
-			return { id: JOB, rev, body: kept };
-		},
-		...more,
-	});
-	return () => kept;
-}
-const view = { job: { id: JOB }, notes: [], pictures: [], units: "metric" };
+import { JOB, person, show } from "../../testing";
+import { Storm, type Visit } from "./Storm";
+import { server, square, view } from "./testing";
 
 it("a square is counted by keys: a hit, a doubtful one, and what is no hail", async () => {
-	const user = userEvent.setup();
-	const kept = server({ squares: [square("Q1")] } as unknown as Visit);
+	const user = person();
+	const kept = server({ squares: [square("Q1")] });
 	show(<Storm />, { outlet: view });
 	(await screen.findByRole("application")).focus();
 	await user.keyboard("{ArrowRight}{ArrowUp}{Enter}{ArrowLeft}d{ArrowDown}n");
@@ -101,8 +22,8 @@ it("a square is counted by keys: a hit, a doubtful one, and what is no hail", as
 });
 
 it("a square that is drawn has a seed of its own and nothing counted", async () => {
-	const user = userEvent.setup();
-	const kept = server({ squares: [square("Q1", { wide: "2 m", high: "1 m" })] } as unknown as Visit);
+	const user = person();
+	const kept = server({ squares: [square("Q1", { wide: "2 m", high: "1 m" })] });
 	show(<Storm />, { outlet: view });
 	await user.click(await screen.findByRole("button", { name: "Draw a square" }));
 	await waitFor(() => expect(kept().squares?.length).toBe(2));
@@ -111,7 +32,7 @@ it("a square that is drawn has a seed of its own and nothing counted", async () 
 });
 
 it("a count told on the round is offered for the square that waits, and goes nowhere unasked", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const told = {
 		note_id: "n",
 		text: "eight in the square, biggest an inch",
@@ -120,7 +41,10 @@ it("a count told on the round is offered for the square that waits, and goes now
 	};
 	const lost = { note_id: "m", text: "four in the square", said: { hits: 4, largest: "" }, square: null };
 	const waits = (s: Visit) => (s.squares?.[1]?.counted ? [lost] : [told, lost]);
-	const kept = server({ squares: [square("Q1", { counted: true, unplaced: 2 }), square("Q2")] } as unknown as Visit, waits);
+	const kept = server(
+		{ squares: [square("Q1", { counted: true, unplaced: 2 }), square("Q2")] },
+		{ account: (s) => ({ said: waits(s) }) },
+	);
 	show(<Storm />, { outlet: view });
 	const list = await screen.findByRole("list", { name: "Counts told on the round" });
 	expect(kept().squares?.[1]?.counted).toBe(false);
@@ -132,17 +56,14 @@ it("a count told on the round is offered for the square that waits, and goes now
 });
 
 it("what is typed while the weather office is asked stays, and a storm of a day that is there is not doubled", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const storm = (on: string, hail_mm: number) => ({ on, hail_mm, gust_m_s: null, from_deg: null, km: 2 });
 	let tell = (_: unknown) => {};
 	const kept = server(
-		{ events: [{ id: "E1", ...storm("2026-04-02", 12) }], squares: [square("Q1")] } as unknown as Visit,
-		() => [],
-		{
-			[`GET /jobs/${JOB}/storm/events`]: () => new Promise((r) => (tell = r)),
-		},
+		{ events: [{ id: "E1", ...storm("2026-04-02", 12) }], squares: [square("Q1")] },
+		{ more: { [`GET /jobs/${JOB}/storm/events`]: () => new Promise((r) => (tell = r)) } },
 	);
-	show(<Storm />, { outlet: { ...view, job: { id: JOB, body: { brief: {} } } } });
+	show(<Storm />, { outlet: view });
 	await user.click(await screen.findByRole("tab", { name: "Which storm" }));
 	await user.click(await screen.findByRole("button", { name: /^Ask the weather office/ }));
 	await user.click(screen.getByText(/^Dated pictures and statements/));
@@ -160,9 +81,9 @@ it("what is typed while the weather office is asked stays, and a storm of a day 
 });
 
 it("an office that cannot be reached changes nothing and says so", async () => {
-	const user = userEvent.setup();
-	const kept = server({ events: [], squares: [square("Q1")] } as unknown as Visit);
-	show(<Storm />, { outlet: { ...view, job: { id: JOB, body: { brief: {} } } } });
+	const user = person();
+	const kept = server({ events: [], squares: [square("Q1")] });
+	show(<Storm />, { outlet: view });
 	await user.click(await screen.findByRole("tab", { name: "Which storm" }));
 	const ask = await screen.findByRole("button", { name: /^Ask the weather office/ });
 	await user.click(ask);

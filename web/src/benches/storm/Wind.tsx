@@ -5,7 +5,6 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { NumberBox } from "../../design/numbers";
 import { nextId, type Rows, rowsOf } from "../../parts/rows";
-import { useShown } from "../../parts/units";
 import { type PartProps, slopesOf, type Visit } from "./Storm";
 
 type WindRow = Schemas["WindKept"];
@@ -35,15 +34,8 @@ const NOT = [
 	{ id: "mend", name: "An old mend" },
 	{ id: "other", name: "Something else" },
 ];
-const percent = ({ of, units, range: [low = 0, high = 1] }: Schemas["ExactShare"]) =>
-	`${of} of ${units} (${(low * 100).toFixed(0)} to ${(high * 100).toFixed(0)} %)`;
-
-/** No corner or edge of a roof is narrower, metres. */
-const LEAST_ZONE_M = 0.9;
-
 /** Wind by part of the slope, seals, lifting, what fell, and what is not from this storm. */
 export function Wind({ page, editing }: PartProps) {
-	const u = useShown();
 	const { account } = page;
 	const slopes = slopesOf(page);
 	const wind = rowsOf<Visit, "wind", WindRow>(editing, "wind");
@@ -53,19 +45,15 @@ export function Wind({ page, editing }: PartProps) {
 	const others = rowsOf<Visit, "not_this", Schemas["NotThis"]>(editing, "not_this");
 	const first = slopes[0]?.id ?? "";
 	const w = account.wind;
+	const words = (of: Schemas["RowOf"], id: string) => account.row_words.find((r) => r.of === of && r.id === id)?.words;
 	return (
 		<Stack $gap={10}>
 			<h2>Wind</h2>
 			{w?.contrast && <p>{w.contrast.words}</p>}
 			{w?.creases && <p>{w.creases.words}</p>}
-			{w?.zone_m && (
-				<Soft>
-					Corners and edges are {u.length(w.zone_m, 1)} wide here: a tenth of the least width or 0.4 of the eaves' height, not
-					under {u.length(LEAST_ZONE_M, 1)}. Unsealed without a crease is mostly age, and is not added.
-				</Soft>
-			)}
+			{account.zone_words && <Soft>{account.zone_words} Unsealed without a crease is mostly age, and is not added.</Soft>}
 			{wind.rows.map((row) => {
-				const out = w?.parts.find((p) => p.part === row.part && p.slope === slopes.find((s) => s.id === row.slope)?.name);
+				const harmed = words("wind", row.id);
 				return (
 					<Stack key={row.id} $gap={2} role="group" aria-label={`Wind ${row.id}`}>
 						<Columns>
@@ -101,7 +89,7 @@ export function Wind({ page, editing }: PartProps) {
 							/>
 						</Columns>
 						<Row $gap={8}>
-							{out && <Soft>Harmed by wind: {percent(out.harmed)}</Soft>}
+							{harmed && <Soft>{harmed}</Soft>}
 							{wind.wrong(row.id, "part") && <span role="alert">{wind.wrong(row.id, "part")}</span>}
 							<QuietButton onPress={() => wind.remove(row.id)}>Take out</QuietButton>
 						</Row>
@@ -129,11 +117,7 @@ export function Wind({ page, editing }: PartProps) {
 				</PlainButton>
 			</Row>
 			<TriedRows name="Seals tried by hand" failed="Came up" slopes={slopes} letter="S" list={seals}>
-				{(id) => {
-					const of = seals.rows.findIndex((r) => r.id === id);
-					const s = w?.seals[of];
-					return s && `open: ${percent(s.open)}`;
-				}}
+				{(id) => words("seals", id)}
 			</TriedRows>
 			<h2>Can it be mended?</h2>
 			<TriedRows name="Units lifted to try a mend" failed="Broke" slopes={slopes} letter="L" list={lifts}>

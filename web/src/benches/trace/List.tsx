@@ -9,6 +9,7 @@ import { NumberBox } from "../../design/numbers";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
 import { Table } from "../../parts/Table";
+import { useShown } from "../../parts/units";
 import type { PartProps } from "./Trace";
 
 const Sheet = styled.div`overflow-x: auto; table { min-width: 640px; }`;
@@ -125,6 +126,7 @@ export function List({ page, editing, traced, rooms }: PartProps) {
 }
 
 function Added({ editing, rooms }: Pick<PartProps, "editing" | "rooms">) {
+	const u = useShown();
 	const list = rowsOf<Schemas["Trace"], "added", Schemas["AddedCandidate"]>(editing, "added");
 	return (
 		<Stack $gap={8}>
@@ -156,7 +158,7 @@ function Added({ editing, rooms }: Pick<PartProps, "editing" | "rooms">) {
 							kind: "wall-field",
 							name: "another place",
 							state: "doubtful",
-							at: firstPlace([], list.rows.at(-1)?.at),
+							at: firstPlace(u, [], list.rows.at(-1)?.at),
 						})
 					}
 				>

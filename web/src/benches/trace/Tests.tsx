@@ -5,6 +5,7 @@ import { MainButton, PlainButton, QuietButton } from "../../design/buttons";
 import { Tick } from "../../design/choices";
 import { Figures, Folded, Row, Soft, Stack } from "../../design/layout";
 import { line } from "../../design/tokens";
+import { useStay } from "../../parts/draft/useHalf";
 import { nextId, rowsOf } from "../../parts/rows";
 import type { PartProps } from "./Trace";
 
@@ -16,17 +17,21 @@ const KINDS: { [k in Test["kind"]]: string } = {
 	meter: "Meter at",
 	"cut-out": "Open up at",
 };
-const Running = styled(Stack)`border: ${line}; padding: 12px;`;
+const Sheet = styled(Stack)`border: ${line}; padding: 12px;`;
 /** A name within a sentence. */
 const within = (name: string) => name.replace(/^[A-Z](?=[a-z])/, (x) => x.toLowerCase());
 const percent = (p: number) => `${(p * 100).toFixed(0)} %`;
 
 /** The test that tells most for its time; run with a clock, its result by one key. */
 export function Tests(props: PartProps) {
-	const { editing, spot, traced, called } = props;
+	const { view, editing, spot, traced, called } = props;
 	const list = rowsOf<Schemas["Trace"], "tests", Test>(editing, "tests");
 	const mine = list.rows.filter((t) => t.spot === spot.id);
-	const [running, run] = useState<Schemas["NextTest"] | null>(null);
+	// Water runs on while another bench is looked at, and so does its clock.
+	const [clock, setClock] = useStay<Running | null>(`${view.job.id} test at ${spot.id}`, null);
+	const running = clock?.test ?? null;
+	const run = (test: Schemas["NextTest"] | null) =>
+		setClock(test && { test, since: Date.now(), cleared: test.clear_first.length === 0 });
 	const next = (traced?.next ?? []).filter((n) => n.gain_bits >= 0.02).slice(0, 4);
 	const done = (result: Test["result"], minutes: number, cleared_below: boolean) => {
 		if (!running) return;
@@ -46,8 +51,14 @@ export function Tests(props: PartProps) {
 	return (
 		<Stack $gap={8} role="group" aria-label="Tests">
 			<h2>What to try next</h2>
-			{running ? (
-				<Clock test={running} called={called} onDone={done} onGiveUp={() => run(null)} />
+			{clock ? (
+				<Clock
+					{...clock}
+					called={called}
+					onCleared={(cleared) => setClock({ ...clock, cleared })}
+					onDone={done}
+					onGiveUp={() => run(null)}
+				/>
 			) : (
 				<ol aria-label="Next tests">
 					{next.map((n) => (
@@ -91,17 +102,23 @@ export function Tests(props: PartProps) {
 	);
 }
 
-interface ClockProps {
+/** A test that is being made, and since when, milliseconds. */
+interface Running {
 	test: Schemas["NextTest"];
+	since: number;
+	/** What lies below was tested dry or covered first. */
+	cleared: boolean;
+}
+
+interface ClockProps extends Running {
 	called: (id: string) => string;
+	onCleared: (cleared: boolean) => void;
 	onDone: (result: Test["result"], minutes: number, cleared: boolean) => void;
 	onGiveUp: () => void;
 }
 
-function Clock({ test, called, onDone, onGiveUp }: ClockProps) {
-	const [since] = useState(() => Date.now());
-	const [now, tick] = useState(since);
-	const [cleared, setCleared] = useState(test.clear_first.length === 0);
+function Clock({ test, since, cleared, called, onCleared, onDone, onGiveUp }: ClockProps) {
+	const [now, tick] = useState(() => Date.now());
 	useEffect(() => {
 		const t = setInterval(() => tick(Date.now()), 1000);
 		return () => clearInterval(t);
@@ -118,7 +135,7 @@ function Clock({ test, called, onDone, onGiveUp }: ClockProps) {
 		e.stopPropagation();
 	};
 	return (
-		<Running role="group" aria-label={`Test on ${called(test.candidate)}`} onKeyDown={keys}>
+		<Sheet role="group" aria-label={`Test on ${called(test.candidate)}`} onKeyDown={keys}>
 			<p>
 				<b>
 					{KINDS[test.test]} {within(called(test.candidate))}
@@ -130,7 +147,7 @@ function Clock({ test, called, onDone, onGiveUp }: ClockProps) {
 					<Soft> of {test.runs_minutes} min; low to high, and never with the circuit near the spot on</Soft>
 				)}
 			</p>
-			<Tick value={cleared} onChange={setCleared}>
+			<Tick value={cleared} onChange={onCleared}>
 				What lies below was tested dry or covered first
 			</Tick>
 			<Row $gap={8}>
@@ -145,6 +162,6 @@ function Clock({ test, called, onDone, onGiveUp }: ClockProps) {
 				)}
 				<QuietButton onPress={onGiveUp}>Break off</QuietButton>
 			</Row>
-		</Running>
+		</Sheet>
 	);
 }

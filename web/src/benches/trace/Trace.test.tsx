@@ -1,9 +1,8 @@
-import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
-import { expect, it } from "vitest";
+import { cleanup, screen, waitFor, within } from "@testing-library/react";
+import { expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { Trace, type TracePage } from "./Trace";
 
 type Kept = Schemas["Trace"];
@@ -79,7 +78,7 @@ function opened(trace: Kept, more: Parameters<typeof serve>[0] = {}) {
 }
 
 it("a name typed while the weather office is asked is still there when its record comes, and is kept with it", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let release: (r: Response) => void = () => undefined;
 	const { saved } = opened(kept, {
 		[`GET /jobs/${JOB}/trace/rain`]: () => new Promise<Response>((r) => (release = r)),
@@ -105,7 +104,7 @@ it("a name typed while the weather office is asked is still there when its recor
 });
 
 it("a sighting wants a day and an hour, and only its own spot's are shown, the newest first", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved } = opened(kept);
 	await user.click(await screen.findByText("Seen 1 time"));
 	const when = screen.getByRole<HTMLInputElement>("textbox", { name: /^When/ });
@@ -124,7 +123,7 @@ it("a sighting wants a day and an hour, and only its own spot's are shown, the n
 });
 
 it("a test says what to clear first and that it takes a ladder; its result is one key, at its candidate", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved } = opened(kept);
 	const list = await screen.findByRole("list", { name: "Next tests" });
 	expect(list.textContent).toContain("takes a ladder");
@@ -145,8 +144,30 @@ it("a test says what to clear first and that it takes a ladder; its result is on
 	});
 });
 
+it("the hose runs on while another bench is looked at: its clock, and what was cleared first, are there again", async () => {
+	let now = Date.parse("2026-11-18T10:00:00Z");
+	const clock = vi.spyOn(Date, "now").mockImplementation(() => now);
+	const user = person();
+	opened(kept);
+	await user.click(within(await screen.findByRole("list", { name: "Next tests" })).getByRole("button", { name: "Start" }));
+	await user.click(await screen.findByRole("checkbox", { name: /lies below/ }));
+	cleanup();
+	now += (17 * 60 + 5) * 1000;
+	const { saved } = opened(kept);
+	const running = await screen.findByRole("group", { name: "Test on Sill of W2" });
+	expect(within(running).getByRole("timer").textContent).toBe("17:05");
+	await user.click(within(running).getByRole("button", { name: "It stayed dry (D)" }));
+	await waitFor(() => expect(saved().at(-1)?.tests).toHaveLength(2));
+	expect(saved().at(-1)?.tests?.at(-1)).toMatchObject({ spot: "S1", result: "dry", minutes: 17, cleared_below: true });
+	// It is over: the next look finds no clock.
+	cleanup();
+	opened(kept);
+	expect(await screen.findByRole("list", { name: "Next tests" })).toBeTruthy();
+	clock.mockRestore();
+});
+
 it("a spot goes with what was seen and tried at it, and leaves the others theirs", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { saved } = opened(kept);
 	await user.click(await screen.findByRole("tab", { name: "pantry" }));
 	await user.click(screen.getByText("Where the spot is"));

@@ -1,7 +1,7 @@
-import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
+import { cleanup, screen, waitFor } from "@testing-library/react";
 import { expect, it } from "vitest";
-import { JOB, json, serve, show } from "../../testing";
+import { standing } from "../../parts/draft/keeper";
+import { JOB, json, person, serve, show } from "../../testing";
 import { WalkBack } from "./WalkBack";
 
 const finding = (number: number, title: string) => ({
@@ -34,7 +34,7 @@ function server(refuses = false) {
 }
 
 it("goes on by arrow and never past its ends; a letter in a field does not go on", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	server();
 	show(<WalkBack />);
 	await screen.findByRole("heading", { name: "1. Boot split" });
@@ -48,7 +48,7 @@ it("goes on by arrow and never past its ends; a letter in a field does not go on
 });
 
 it("what they asked is kept with its finding, and its field is free again", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = server();
 	show(<WalkBack />);
 	await user.click(await screen.findByRole("button", { name: "They asked…" }));
@@ -61,7 +61,7 @@ it("what they asked is kept with its finding, and its field is free again", asyn
 });
 
 it("what cannot be kept stays in its field", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = server(true);
 	show(<WalkBack />);
 	await user.click(await screen.findByRole("button", { name: "They asked…" }));
@@ -70,4 +70,39 @@ it("what cannot be kept stays in its field", async () => {
 	await waitFor(() => expect(sent.length).toBe(1));
 	expect(await screen.findByText(/too long to be kept/)).toBeTruthy();
 	expect(screen.getByLabelText<HTMLInputElement>("What they asked").value).toBe("Does it go on?");
+});
+
+it("what is being asked stays with the finding it is asked about, and nothing says it is kept", async () => {
+	const user = person();
+	const sent = server();
+	show(<WalkBack />);
+	await user.click(await screen.findByRole("button", { name: "They asked…" }));
+	await user.keyboard("Does it go on?");
+	await user.click(screen.getByRole("button", { name: "Next" }));
+	// The second finding has buttons and no text of the first.
+	await user.click(await screen.findByRole("button", { name: "They knew" }));
+	await screen.findByText("Kept with its time: they knew.");
+	expect(standing()).toBe("refused");
+	cleanup();
+	show(<WalkBack />);
+	await screen.findByRole("heading", { name: "1. Boot split" });
+	expect(screen.getByLabelText<HTMLInputElement>("What they asked").value).toBe("Does it go on?");
+	await user.click(screen.getByRole("button", { name: "Keep it" }));
+	await screen.findByText("Kept with its time: they asked.");
+	expect(sent.map((s) => (s.body as { body: object }).body)).toMatchObject([
+		{ note_id: "n2", kind: "knew", text: "" },
+		{ note_id: "n1", kind: "asked", text: "Does it go on?" },
+	]);
+	expect(standing()).toBe("kept");
+});
+
+it("a question that is left is gone, because somebody said so", async () => {
+	const user = person();
+	server();
+	show(<WalkBack />);
+	await user.click(await screen.findByRole("button", { name: "They asked…" }));
+	await user.keyboard("Never mind");
+	await user.click(screen.getByRole("button", { name: "Leave it" }));
+	expect(screen.queryByLabelText("What they asked")).toBeNull();
+	expect(standing()).toBe("kept");
 });

@@ -10,6 +10,7 @@ import { Gauge } from "../../design/Gauge";
 import { Figures, Hazard, Row, Soft } from "../../design/layout";
 import { size, tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
+import { useHalf } from "../../parts/draft/useHalf";
 
 const Page = styled.main`min-height: 100dvh; display: grid; grid-template-rows: auto minmax(0, 1fr) auto auto; gap: 10px; padding: 12px 20px 16px; max-width: 1100px; margin: 0 auto;`;
 const Shown = styled.section`
@@ -43,15 +44,17 @@ function Screens({ view }: { view: JobView }) {
 	const list = view.findings.filter((f) => f.section === "findings" && f.in_report);
 	const [n, setN] = useState(0);
 	const [asking, setAsking] = useState(false);
-	const [text, setText] = useState("");
 	// Said here and not in a notice: a notice would lie over the buttons.
 	const [kept, setKept] = useState("");
 	const save = useSay(job);
 	const from = useRef<number | null>(null);
 	const at = Math.min(n, Math.max(0, list.length - 1));
 	const f = list[at];
+	// What is being asked belongs to the finding it is asked about.
+	const [text, setText] = useHalf(`${job} asked ${f?.note_id ?? ""}`);
 	const go = (by: number) => {
 		setKept("");
+		setAsking(false);
 		setN(Math.max(0, Math.min(list.length - 1, at + by)));
 	};
 	useEffect(() => {
@@ -133,13 +136,20 @@ function Screens({ view }: { view: JobView }) {
 				<QuietButton onPress={() => go(-1)} isDisabled={at === 0}>
 					Before
 				</QuietButton>
-				{asking ? (
+				{asking || text !== "" ? (
 					<Row>
 						<Field label="What they asked" value={text} onChange={setText} autoFocus />
 						<PlainButton isDisabled={text.trim() === "" || save.isPending} onPress={() => keep("asked", text)}>
 							Keep it
 						</PlainButton>
-						<QuietButton onPress={() => setAsking(false)}>Leave it</QuietButton>
+						<QuietButton
+							onPress={() => {
+								setAsking(false);
+								setText("");
+							}}
+						>
+							Leave it
+						</QuietButton>
 					</Row>
 				) : (
 					<Row>

@@ -1,8 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import { useDraft } from "../../parts/draft/useDraft";
-import { JOB, serve, show } from "../../testing";
+import { JOB, type Person, person, serve, show } from "../../testing";
 import { Cracks } from "./Cracks";
 import type { PartProps, Walls, WallsPage } from "./kinds";
 
@@ -42,14 +41,14 @@ function opened(start: object, of = page(), units = "metric", wrong?: string) {
 	show(<Held {...{ start, saved, of, wrong }} />, { outlet: { units } });
 	return saved;
 }
-const one = async (user: ReturnType<typeof userEvent.setup>, id: string) => {
+const one = async (user: Person, id: string) => {
 	const group = within(await screen.findByRole("group", { name: `Crack ${id}` }));
 	await user.click(group.getByText(/Where it runs/));
 	return group;
 };
 
 it("a new crack begins in the reader's unit, at the face of the last one, under a free name", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const saved = opened({ cracks: [crack("C1"), crack("C4", { face: "left" })] }, page(), "us");
 	await user.click(await screen.findByRole("button", { name: "Add a crack" }));
 	await waitFor(() => expect(saved.at(-1)?.cracks).toHaveLength(3));
@@ -57,7 +56,7 @@ it("a new crack begins in the reader's unit, at the face of the last one, under 
 });
 
 it("a reading is typed into its own day, and the others and the other cracks keep theirs", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const saved = opened({ cracks: [crack("C1"), crack("C2")] });
 	const c = await one(user, "C2");
 	const [, second] = c.getAllByRole("textbox", { name: "How wide" }) as [HTMLElement, HTMLElement];
@@ -75,7 +74,7 @@ it("a reading is typed into its own day, and the others and the other cracks kee
 });
 
 it("a width is read anew where it was read last, today", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const saved = opened({ cracks: [crack("C1", { readings: [{ ...reading("2026-05-01", "0.2 mm"), at: "lower" }] })] });
 	const c = await one(user, "C1");
 	await user.click(c.getByRole("button", { name: "Read its width" }));
@@ -88,7 +87,7 @@ it("a width is read anew where it was read last, today", async () => {
 });
 
 it("what is wrong with a width stands at its crack, with what was typed", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	opened(
 		{ cracks: [crack("C1"), crack("C2", { readings: [reading("2026-05-01", "0.2 mm")] })] },
 		page(),
@@ -126,7 +125,7 @@ it("what the signs speak for is a table of words, not of colours, and says what 
 });
 
 it("a sign is added, told where it is, and taken out, and the cracks stay", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const saved = opened({
 		cracks: [crack("C1")],
 		signs: [{ id: "S1", face: "front", kind: "door-binds", from_left: "2 m", text: "" }],

@@ -62,8 +62,10 @@ export function Matrix(props: PartProps) {
 	const [chosen, setChosen] = useState<string | null>(null);
 	const answers = walls.answers ?? {};
 	const give = (key: string, found: Found | null) => {
-		const { [key]: before, ...rest } = answers;
-		editing.keep({ ...walls, answers: found === null ? rest : { ...rest, [key]: { found, text: before?.text ?? "" } } });
+		editing.keep((now) => {
+			const { [key]: before, ...rest } = now.answers ?? {};
+			return { ...now, answers: found === null ? rest : { ...rest, [key]: { found, text: before?.text ?? "" } } };
+		});
 	};
 	const names = new Map(
 		[
@@ -109,10 +111,10 @@ export function Matrix(props: PartProps) {
 							label="In words"
 							value={answers[chosen].text ?? ""}
 							onChange={(text) =>
-								editing.type({
-									...walls,
-									answers: { ...answers, [chosen]: { ...answers[chosen], found: answers[chosen]?.found ?? "wrong", text } },
-								})
+								editing.type((now) => ({
+									...now,
+									answers: { ...now.answers, [chosen]: { found: now.answers?.[chosen]?.found ?? "wrong", text } },
+								}))
 							}
 							onBlur={() => editing.keep()}
 							error={editing.wrong[`answers.${chosen}`]}
@@ -127,12 +129,12 @@ export function Matrix(props: PartProps) {
 }
 
 /** What the round's notes tell of cells that are open: put in when somebody says so. */
-function Told({ page, walls, editing }: PartProps) {
+function Told({ page, editing }: PartProps) {
 	const { told } = page.account;
 	if (told.length === 0) return null;
 	const put = (which: typeof told) => {
 		const answers = Object.fromEntries(which.map((t) => [t.key, t.answer]));
-		editing.keep({ ...walls, answers: { ...walls.answers, ...answers } });
+		editing.keep((now) => ({ ...now, answers: { ...now.answers, ...answers } }));
 	};
 	return (
 		<Stack $gap={4} role="group" aria-label="Told on the round">

@@ -1,7 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
-import { JOB, layOut, serve, show } from "../../testing";
+import { JOB, layOut, person, serve, show } from "../../testing";
 import type { Walls as Kept, WallsPage } from "./kinds";
 import { Walls } from "./Walls";
 
@@ -101,7 +100,7 @@ const view = {
 const cell = (name: RegExp) => screen.findByRole("button", { name });
 
 it("one key answers a cell, Delete opens it again, and words stay with the answer", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = server({});
 	show(<Walls />, { outlet: view });
 	await user.click(await cell(/Front, W1, Head lap/));
@@ -119,7 +118,7 @@ it("one key answers a cell, Delete opens it again, and words stay with the answe
 });
 
 it("a letter typed into the words is no answer", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = server({ answers: { "front.W2.jambs": { found: "wrong", text: "" } } });
 	show(<Walls />, { outlet: view });
 	await user.click(await cell(/Front, W2, Jambs/));
@@ -129,7 +128,7 @@ it("a letter typed into the words is no answer", async () => {
 });
 
 it("what was told on the round goes in when somebody says so, one by one or all of it", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const say = (key: string, words: string) => ({ key, words, answer: { found: "wrong", text: words } });
 	const all = [
 		say("front.W1.jambs", "Front, W1: jambs wrong"),
@@ -154,7 +153,7 @@ const detail = (more = {}) =>
 	({ id: "L1", template: "window", face: "front", at: "W2", ...more }) as NonNullable<Kept["details"]>[0];
 
 it("a lap is turned and turned back, and pictures of the place are taken over one by one", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = server({ details: [detail()] });
 	show(<Walls />, { outlet: view });
 	await user.click(await screen.findByRole("tab", { name: "Laps" }));
@@ -172,7 +171,7 @@ it("a lap is turned and turned back, and pictures of the place are taken over on
 
 it("a height is put where the plan is pressed, in the reader's unit", async () => {
 	layOut();
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = server({ floor: [{ id: "H1", x: "0 m", y: "0 m", height: "3 mm" }] });
 	show(<Walls />, { outlet: view });
 	await user.click(await screen.findByRole("tab", { name: "Cracks and floor" }));
@@ -187,7 +186,7 @@ it("a height is put where the plan is pressed, in the reader's unit", async () =
 });
 
 it("a height of the level book is taken once and waits for its place", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const booked = (w: Kept) => ({ booked: (w.floor ?? []).some((p) => p.id === "F1") ? [] : [{ point: "F1", typed: "-12 mm" }] });
 	const { kept } = server({}, booked);
 	show(<Walls />, { outlet: { ...view, units: "us" } });

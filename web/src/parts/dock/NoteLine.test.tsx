@@ -1,9 +1,8 @@
-import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
+import { cleanup, screen, waitFor } from "@testing-library/react";
 import { expect, it } from "vitest";
 import type { JobView } from "../../api/queries";
 import { WhereProvider } from "../../app/where";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { NoteLine } from "./NoteLine";
 
 const NOTE = "0190aaaa-0000-7000-8000-0000000000aa";
@@ -39,7 +38,7 @@ function line(answer: (body: unknown) => unknown) {
 const put = (sent: ReturnType<typeof line>) => sent.filter((s) => s.to.startsWith("PUT"));
 
 it("what went to another height says so, and Escape on the empty line puts it back on its own revision", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = line(() => kept("base", { elsewhere }));
 	const field = screen.getByRole("textbox", { name: "Note line" });
 	await user.type(field, "no weep holes{Enter}");
@@ -55,7 +54,7 @@ it("what went to another height says so, and Escape on the empty line puts it ba
 });
 
 it("a line that stays where it was offers nothing to put back", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = line(() => kept("roof"));
 	const field = screen.getByRole("textbox", { name: "Note line" });
 	await user.type(field, "moss{Enter}");
@@ -66,7 +65,7 @@ it("a line that stays where it was offers nothing to put back", async () => {
 });
 
 it("a line that is refused waits beside the line and comes back by one press", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = line(() => json({ code: "invalid", message: "This cannot be kept.", field: "line" }, 422));
 	const field = screen.getByRole("textbox", { name: "Note line" }) as HTMLTextAreaElement;
 	await user.type(field, "gutter bent{Enter}");
@@ -74,4 +73,23 @@ it("a line that is refused waits beside the line and comes back by one press", a
 	await user.click(await screen.findByRole("button", { name: "Put it back on the line" }));
 	expect(field.value).toBe("gutter bent");
 	expect(new Set(sent.filter((s) => s.to.endsWith("/lines")).map((s) => s.key)).size).toBe(1);
+});
+
+it("what is on the line, and what was refused, are there again when the job is come back to", async () => {
+	const user = person();
+	const refuse = () => json({ code: "invalid", message: "That is too long." }, 422);
+	line(refuse);
+	const field = () => screen.getByRole<HTMLTextAreaElement>("textbox", { name: "Note line" });
+	await user.type(field(), "gutter sags{Enter}");
+	expect(await screen.findByText("Not kept: “gutter sags”")).toBeTruthy();
+	// The same again is refused again, and each comes back by itself.
+	await user.type(field(), "gutter sags{Enter}");
+	await waitFor(() => expect(screen.getAllByText("Not kept: “gutter sags”")).toHaveLength(2));
+	await user.type(field(), "boot is spl");
+	cleanup();
+	line(refuse);
+	expect(field().value).toBe("boot is spl");
+	await user.click(screen.getAllByRole("button", { name: "Put it back on the line" })[0] as HTMLElement);
+	expect(field().value).toBe("boot is spl gutter sags");
+	expect(screen.getAllByText("Not kept: “gutter sags”")).toHaveLength(1);
 });

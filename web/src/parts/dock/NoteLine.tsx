@@ -10,6 +10,7 @@ import { Area, Field, FieldLabel } from "../../design/fields";
 import { Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { at, hairline, size, tone } from "../../design/tokens";
+import { useStay } from "../draft/useHalf";
 
 const Form = styled.form`display: grid; gap: 8px;`;
 const Entry = styled.div`display: grid; grid-template-columns: 1fr auto; gap: 8px; align-items: end;`;
@@ -155,10 +156,11 @@ function ReadAs({
 /** One line for what is seen. What it was understood as shows while it is typed. */
 export function NoteLine({ view }: { view: JobView }) {
 	const where = useWhere();
-	const [line, setLine] = useState("");
+	// What is on the line, and what was refused from it, stay with the job whatever page is looked at meanwhile.
+	const [line, setLine] = useStay(`${view.job.id} note line`, "");
 	const [settled, setSettled] = useState("");
 	const [chosen, setChosen] = useState<Record<number, string | null>>({});
-	const [refused, setRefused] = useState<string[]>([]);
+	const [refused, setRefused] = useStay<string[]>(`${view.job.id} lines refused`, []);
 	const keep = useKeepLine(view.job.id);
 	const move = useSaveNote(view.job.id);
 	const [elsewhere, setElsewhere] = useState<{ words: string; note: NoteRecord; set: Schemas["Place"] } | null>(null);
@@ -256,13 +258,13 @@ export function NoteLine({ view }: { view: JobView }) {
 					<QuietButton onPress={putBack}>Put it back (Esc)</QuietButton>
 				</Row>
 			)}
-			{refused.map((r) => (
-				<Row key={r} $gap={6} role="alert">
+			{refused.map((r, i) => (
+				<Row key={`${i.toString()} ${r}`} $gap={6} role="alert">
 					<Soft>Not kept: “{r}”</Soft>
 					<QuietButton
 						onPress={() => {
 							setLine(line.trim() ? `${line} ${r}` : r);
-							setRefused(refused.filter((o) => o !== r));
+							setRefused(refused.filter((_, k) => k !== i));
 						}}
 					>
 						Put it back on the line
@@ -289,7 +291,7 @@ export function NoteLine({ view }: { view: JobView }) {
 						<Readings>
 							{current.notes.map((n, i) => (
 								<ReadAs
-									key={n.text}
+									key={`${i.toString()} ${n.text}`}
 									view={view}
 									note={n}
 									chosen={chosen[i]}

@@ -1,9 +1,8 @@
 import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { expect, it } from "vitest";
 import type { JobView } from "../../api/queries";
 import { useWhere, WhereProvider } from "../../app/where";
-import { JOB, serve, show } from "../../testing";
+import { JOB, person, serve, show } from "../../testing";
 import { Track } from "./Track";
 
 function Wheel() {
@@ -37,7 +36,7 @@ function walk(track: object[]) {
 }
 
 it("places are kept from when it is pressed to when it is over, and not before or after", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = walk([]);
 	const next = screen.getByRole("button", { name: "Next face" });
 	await user.click(next);
@@ -53,7 +52,7 @@ it("places are kept from when it is pressed to when it is over, and not before o
 });
 
 it("a recording that goes on is seen after the page was left", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = walk([{ began: "2026-11-20T10:00:00Z", ended: null, places: 3 }]);
 	expect(screen.getByRole("status").textContent).toContain("3 so far");
 	await user.click(screen.getByRole("button", { name: "Next face" }));

@@ -29,10 +29,12 @@ const name = (c: Clash) => {
 	return words === "" ? "All of it" : words.charAt(0).toUpperCase() + words.slice(1);
 };
 
-/** Fields that were changed here and elsewhere: both versions, and a choice for each. */
+/** Why what was typed is not kept; and of fields that were changed here and elsewhere both versions, with a choice for each. */
 export function Clashes<T>({ draft, what }: { draft: Draft<T>; what: string }) {
 	const [chosen, setChosen] = useState<{ [field: string]: "mine" | "theirs" }>({});
-	if (draft.clashes.length === 0) return null;
+	// Also where its field stands in a fold, or on another part of the bench.
+	const why = draft.standing === "refused" ? (draft.fault ?? Object.values(draft.wrong)[0]) : undefined;
+	if (draft.clashes.length === 0) return why ? <p role="alert">Not kept: {why}</p> : null;
 	const id = (c: Clash) => c.path.join(".");
 	const keep = () => {
 		for (const c of draft.clashes) draft.choose(c.path, chosen[id(c)] ?? "mine");

@@ -300,6 +300,18 @@ export function typeHalf(field: string, text: string | null) {
 	for (const w of watchers) w();
 }
 
+// Work that is in the middle of something, by its name.
+const stays = new Map<string, unknown>();
+
+/** What stayed under a name; undefined where nothing did. */
+export const stayed = <T>(name: string) => stays.get(name) as T | undefined;
+
+/** Lets something stay under its name, whatever bench is looked at meanwhile. */
+export function stay(name: string, value: unknown) {
+	stays.set(name, value);
+	for (const w of watchers) w();
+}
+
 const RANK: Standing[] = ["kept", "typed", "saving", "refused", "waiting", "clash"];
 
 /** How everything that is edited stands: the worst of it. */
@@ -326,4 +338,5 @@ export function forgetAll() {
 	for (const k of keepers.values()) k.stop();
 	keepers.clear();
 	halves.clear();
+	stays.clear();
 }

@@ -1,12 +1,12 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, render, screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { queryClient, saveJob } from "../../api/queries";
 import { reached } from "../../api/reach";
 import { Standing, Unreached } from "../../app/Standing";
 import { Field } from "../../design/fields";
+import { person } from "../../testing";
 import { Clashes } from "./Clashes";
 import { forgetAll } from "./keeper";
 import { useDraft } from "./useDraft";
@@ -74,7 +74,7 @@ afterEach(() => {
 });
 
 it("a letter typed in the next field while the first save is on its way stays", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let release: (r: Response) => void = () => undefined;
 	answers.push(
 		() =>
@@ -100,7 +100,7 @@ it("a letter typed in the next field while the first save is on its way stays", 
 });
 
 it("a save that fails is never called kept, stays as typed and is sent again as the same request", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	render(shown(1, kept(1, "Heron", "").body));
 	await user.type(screen.getByLabelText("Name"), " Boathouse");
 	await waitFor(() => expect(screen.getByRole("status").textContent).toBe("Waiting for the server"));
@@ -114,7 +114,7 @@ it("a save that fails is never called kept, stays as typed and is sent again as 
 });
 
 it("a field that was changed on both sides shows both versions with a choice", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const theirs = kept(5, "Heron House", "Lake Lane");
 	answers.push(() =>
 		json({ code: "stale", message: "changed elsewhere", theirs: { ...theirs, kind: "job", job_id: JOB, deleted: false } }, 409),
@@ -133,7 +133,7 @@ it("a field that was changed on both sides shows both versions with a choice", a
 });
 
 it("what the server refuses stands at its field", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	answers.push(() => json({ code: "invalid", message: "A place needs a name.", field: "name" }, 422));
 	render(shown(1, kept(1, "H", "").body));
 	await user.clear(screen.getByLabelText("Name"));

@@ -1,9 +1,8 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { PictureMark } from "../../api/queries";
-import { serve, show } from "../../testing";
+import { person, serve, show } from "../../testing";
 import { Marks } from "./Marks";
 
 const ring: PictureMark = { shape: "ring", from: [0.2, 0.2], to: [0.4, 0.4], text: "" };
@@ -48,7 +47,7 @@ it("a picture without marks asks for nothing", async () => {
 });
 
 it("a mark goes where the pointer goes, never off the picture, and takes its words along", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = picture([]);
 	await user.click(screen.getByRole("button", { name: "Measured line" }));
 	await user.type(screen.getByRole("textbox", { name: "Measured length" }), "14 in");
@@ -70,7 +69,7 @@ it("a mark goes where the pointer goes, never off the picture, and takes its wor
 });
 
 it("words stand where the press began, wherever the pointer is let go", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = picture([]);
 	await user.type(screen.getByRole("textbox", { name: "Words beside the mark" }), "here");
 	await user.click(screen.getByRole("button", { name: "Words" }));
@@ -84,7 +83,7 @@ it("words stand where the press began, wherever the pointer is let go", async ()
 });
 
 it("without a pointer a mark is put in the middle, moved by arrows, made longer with Shift, taken off with Delete", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = picture([ring]);
 	await user.click(screen.getByRole("button", { name: "Arrow" }));
 	await user.click(screen.getByRole("button", { name: "Put it in the middle" }));
@@ -106,7 +105,7 @@ it("without a pointer a mark is put in the middle, moved by arrows, made longer 
 });
 
 it("a mark at the edge is not moved off the picture", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { kept } = picture([{ ...ring, from: [0, 0.2], to: [1, 0.4] }]);
 	screen.getByLabelText(/^Ring\. Arrows move it/).focus();
 	await user.keyboard("{ArrowLeft}{ArrowRight}");
@@ -115,7 +114,7 @@ it("a mark at the edge is not moved off the picture", async () => {
 });
 
 it("with the server out of reach a mark is seen as where it goes, and is not lost", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const sent = serve({});
 	const kept: PictureMark[][] = [];
 	show(<Marks src="x.jpg" alt="The sill" width={640} height={320} marks={[ring]} onChange={(m) => kept.push(m)} />);

@@ -1,9 +1,8 @@
 import { screen, waitFor } from "@testing-library/react";
-import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { JobView, Note } from "../../api/queries";
-import { JOB, json, serve, show } from "../../testing";
+import { JOB, json, person, serve, show } from "../../testing";
 import { NoteDialog } from "./NoteDialog";
 
 const NOTE = "0190aaaa-0000-7000-8000-0000000000aa";
@@ -57,7 +56,7 @@ function dialog(answers: Record<string, (body: unknown) => unknown> = {}, findin
 const field = (name: string) => screen.getByRole<HTMLInputElement>("textbox", { name });
 
 it("what is typed while a measure is being read stays, and the measure is added to it", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	let read = (_: unknown) => {};
 	const { puts } = dialog({ "POST /calc/measure": () => new Promise((r) => (read = r)) });
 	await user.type(field("Add a measure"), "2 in");
@@ -76,7 +75,7 @@ it("what is typed while a measure is being read stays, and the measure is added 
 });
 
 it("what is no measure says so at its field, stays there, and changes nothing", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const said = { code: "invalid", message: "“two” has no unit. Write 2 in or 50 mm.", field: null };
 	const { puts } = dialog({ "POST /calc/measure": () => json(said, 422) });
 	await user.type(field("Add a measure"), "two");
@@ -88,7 +87,7 @@ it("what is no measure says so at its field, stays there, and changes nothing", 
 });
 
 it("a step set by hand asks why, and what the server refuses stands at that field with the dialog open", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const refused = { code: "invalid", message: "Say why it is set by hand.", field: "urgency_by_hand" };
 	const { closed } = dialog({ [`PUT /jobs/${JOB}/notes/${NOTE}`]: () => json(refused, 422) });
 	expect(screen.queryByRole("textbox", { name: "Because" })).toBeNull();
@@ -101,7 +100,7 @@ it("a step set by hand asks why, and what the server refuses stands at that fiel
 });
 
 it("reasons of the suggestion are shown, and taking the fact of water is one change on the kept revision", async () => {
-	const user = userEvent.setup();
+	const user = person();
 	const { puts, closed } = dialog();
 	expect(screen.getByText("Soil against wood.")).toBeTruthy();
 	await user.click(screen.getByRole("checkbox", { name: "Water is confirmed active" }));

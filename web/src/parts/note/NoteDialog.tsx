@@ -24,6 +24,7 @@ import { tone } from "../../design/tokens";
 import { Clashes } from "../draft/Clashes";
 import { useClosing } from "../draft/useClosing";
 import { useDraft } from "../draft/useDraft";
+import { useHalf } from "../draft/useHalf";
 import { cellOf } from "./cells";
 import { Sum } from "./Sum";
 
@@ -81,7 +82,7 @@ function Open({
 	const attach = useAttach(job);
 	const editing = useDraft<Note>(job, `note ${record.id}`, { value: record.body, rev: record.rev }, saveNote(job, record.id));
 	const { draft } = editing;
-	const [measure, setMeasure] = useState("");
+	const [measure, setMeasure] = useHalf(`${job} measure of ${id}`);
 	const [wrong, setWrong] = useState<{ field: string; message: string } | null>(null);
 	const set = (change: Partial<Note>) => editing.type((now) => ({ ...now, ...change }));
 	const place = (change: Partial<Note["place"]>) => set({ place: { ...draft.place, ...change } });
@@ -105,7 +106,6 @@ function Open({
 			<Stack $gap={14}>
 				<Clashes draft={editing} what="This note" />
 				{editing.standing === "waiting" && <p role="status">{editing.fault}</p>}
-				{editing.standing === "refused" && editing.fault && <p role="alert">{editing.fault}</p>}
 				{finding?.judged && <Sum judged={finding.judged} />}
 				<Field label="In your words" rows={2} value={draft.text ?? ""} onChange={(text) => set({ text })} error={error("text")} />
 				<Columns>

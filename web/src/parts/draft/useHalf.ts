@@ -1,0 +1,19 @@
+// What stays when the page moves on to another bench and comes back, although it is no value that could be kept.
+import { useState, useSyncExternalStore } from "react";
+import { halfTyped, stay, stayed, typeHalf, watch } from "./keeper";
+
+type Change<T> = T | ((now: T) => T);
+const changed = <T>(change: Change<T>, now: T): T => (typeof change === "function" ? (change as (now: T) => T)(now) : change);
+
+/** Text that is typed towards something: a question before it is asked, a table before it is read. The strip says that it is not kept. */
+export function useHalf(name: string): [string, (text: Change<string>) => void] {
+	const text = useSyncExternalStore(watch, () => halfTyped(name) ?? "");
+	return [text, (change) => typeHalf(name, changed(change, halfTyped(name) ?? "") || null)];
+}
+
+/** Like a state, but found again under its name: the middle of a longer piece of work. */
+export function useStay<T>(name: string, first: T): [T, (value: Change<T>) => void] {
+	const [begin] = useState(first);
+	const now = () => stayed<T>(name) ?? begin;
+	return [useSyncExternalStore(watch, now), (change) => stay(name, changed(change, now()))];
+}
