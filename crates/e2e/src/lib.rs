@@ -276,27 +276,44 @@ impl Browser {
         self.one(By::XPath(path), text).await
     }
 
+    /// Waits in the page until `look`, the body of a function of `given`, finds something: looked for again when the page has changed. To
+    /// ask from out here every few milliseconds took a good part of what the page itself took.
+    async fn found(&self, look: &str, given: Vec<serde_json::Value>, what: &str) -> Result<ScriptRet> {
+        let script = format!(
+            "const [given, done] = [[...arguments].slice(0, -1), arguments[arguments.length - 1]];
+            const look = () => {{ {look} }};
+            let soon = 0;
+            const tell = (found) => {{ seen.disconnect(); clearInterval(again); clearTimeout(over); clearTimeout(soon); done(found); }};
+            const check = () => {{ soon = 0; let found = null; try {{ found = look(); }} catch {{}} if (found) tell(found); }};
+            const seen = new MutationObserver(() => {{ soon ||= setTimeout(check, 30); }});
+            const again = setInterval(check, 200);
+            const over = setTimeout(() => tell(null), 5000);
+            seen.observe(document, {{ subtree: true, childList: true, characterData: true, attributes: true }});
+            check();"
+        );
+        let began = std::time::Instant::now();
+        while began.elapsed() < PATIENCE {
+            // A page that is left while it is looked at is looked at again.
+            match self.driver.execute_async(&script, given.clone()).await {
+                Ok(found) if !found.json().is_null() => return Ok(found),
+                Ok(_) => {}
+                Err(_) => sleep(Duration::from_millis(60)).await,
+            }
+        }
+        bail!("waited in vain for {what}")
+    }
+
     /// Waits for a text anywhere on the page.
     ///
     /// # Errors
     /// When it does not come.
     pub async fn sees(&self, text: &str) -> Result<WebElement> {
         // Down from the page to the last element that still has the whole text; XPath would read the page again for each element.
-        let look = "const has = (e) => e.textContent.replace(/\\s+/g, ' ').includes(arguments[0]);
+        let look = "const has = (e) => e.textContent.replace(/\\s+/g, ' ').includes(given[0]);
             let at = document.body;
             for (let next = has(at) && at; next; next = [...at.children].find(has)) at = next;
             return at === document.body ? null : at";
-        let began = std::time::Instant::now();
-        while began.elapsed() < PATIENCE {
-            // An element that goes while it is handed over is looked for again.
-            if let Ok(found) = self.driver.execute(look, vec![text.into()]).await
-                && let Ok(element) = found.element()
-            {
-                return Ok(element);
-            }
-            sleep(Duration::from_millis(60)).await;
-        }
-        bail!("looking for {text}")
+        Ok(self.found(look, vec![text.into()], text).await?.element()?)
     }
 
     /// Waits for a text anywhere on the page, without asking which element has it: quick on a page with large drawings.
@@ -304,8 +321,8 @@ impl Browser {
     /// # Errors
     /// When it does not come.
     pub async fn shows(&self, text: &str) -> Result<()> {
-        let said = serde_json::to_string(text)?;
-        self.until(&format!("document.body.innerText.replace(/\\s+/g, ' ').includes({said})")).await
+        let look = "return document.body.innerText.replace(/\\s+/g, ' ').includes(given[0])";
+        self.found(look, vec![text.into()], text).await.map(drop)
     }
 
     /// Waits for a text on the bench, leaving out strip and dock.
@@ -313,7 +330,9 @@ impl Browser {
     /// # Errors
     /// When it does not come.
     pub async fn bench(&self, text: &str) -> Result<WebElement> {
-        self.one(By::XPath(format!("//main//*[normalize-space(text())=\"{text}\"]")), text).await
+        let look = "const own = (e) => [...e.childNodes].find((n) => n.nodeType === 3)?.data.replace(/\\s+/g, ' ').trim();
+            return [...document.querySelectorAll('main *')].find((e) => own(e) === given[0])";
+        Ok(self.found(look, vec![text.into()], text).await?.element()?)
     }
 
     async fn one(&self, by: By, what: &str) -> Result<WebElement> {
@@ -370,14 +389,7 @@ impl Browser {
     /// # Errors
     /// When it does not.
     pub async fn until(&self, script: &str) -> Result<()> {
-        let began = std::time::Instant::now();
-        while began.elapsed() < PATIENCE {
-            if self.driver.execute(format!("return !!({script})"), vec![]).await?.json().as_bool() == Some(true) {
-                return Ok(());
-            }
-            sleep(Duration::from_millis(60)).await;
-        }
-        bail!("waited in vain until {script}")
+        self.found(&format!("return !!({script})"), vec![], script).await.map(drop)
     }
 
     /// Gives the page another size.

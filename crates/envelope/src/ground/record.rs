@@ -519,7 +519,7 @@ mod tests {
             minutes: minutes.into(),
         };
         for (flow, minutes, l_min, min) in
-            [("", "", 0.0, 0.0), ("12", "20", 12.0, 20.0), ("7.5 L/min", "90 s", 7.5, 1.5), ("2 gpm", "2 h", 2.0 * 3.785411784, 120.0)]
+            [("", "", 0.0, 0.0), ("12", "20", 12.0, 20.0), ("7.5 L/min", "1.5 min", 7.5, 1.5), ("2 gpm", "2 h", 2.0 * 3.785411784, 120.0)]
         {
             let n = with(flow, minutes);
             let (f, m) = (n.flow().unwrap(), n.lasts().unwrap());

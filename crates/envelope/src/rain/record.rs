@@ -143,7 +143,12 @@ fn level(reading: &str) -> Option<[f64; 2]> {
     let place = |t: &str| bare(t).or_else(|| metres("The place", t).ok());
     let down = |t: &str| {
         let (sign, t) = t.strip_prefix('-').map_or((-1.0, t), |rest| (1.0, rest.trim_start()));
-        let deep = if bare(t) == Some(0.0) { 0.0 } else { metres("The reading", t).ok()? };
+        // A bare figure that is not nought has no unit: nobody falls by twelve metres.
+        let deep = match bare(t) {
+            Some(0.0) => 0.0,
+            Some(_) => return None,
+            None => metres("The reading", t).ok()?,
+        };
         Some(if deep == 0.0 { 0.0 } else { sign * deep })
     };
     let cuts = reading.char_indices().filter(|(_, c)| c.is_whitespace()).map(|(at, _)| reading.split_at(at));
