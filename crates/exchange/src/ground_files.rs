@@ -126,9 +126,10 @@ impl Gather {
             self.out.thinned += 1;
             return;
         }
-        let named = id.map(|i| i.trim().chars().take(20).collect::<String>()).filter(|i| !i.is_empty() && !self.ids.contains(i));
-        let id = named.unwrap_or_else(|| format!("R{}", self.out.rows));
-        self.ids.insert(id.clone());
+        let named = id.map(|i| i.trim().chars().take(20).collect::<String>()).filter(|i| !i.is_empty());
+        // A row without a name of its own is called by its place in the file, or by the next one that is free.
+        let numbered = (self.out.rows..).map(|n| format!("R{n}"));
+        let Some(id) = named.into_iter().chain(numbered).find(|i| self.ids.insert(i.clone())) else { return };
         let m = |v: f64| format!("{v:.3} m");
         self.out.spots.push(SpotRecord {
             id,

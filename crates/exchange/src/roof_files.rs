@@ -120,9 +120,11 @@ fn rectangle(rings: &[Vec<Vec<f64>>], n: usize, masses: usize, brief: &Brief) ->
     let (u, v) = (side(p[0], p[1]), side(p[1], p[2]));
     let (lu, lv) = (u[0].hypot(u[1]), v[0].hypot(v[1]));
     let cosine = ((u[0] * v[0] + u[1] * v[1]) / (lu * lv)).abs();
-    let opposite = side(p[2], p[3]);
-    // Out of square by more than a hand over the wall is another shape.
-    if cosine.is_nan() || cosine > 0.02 || (opposite[0].hypot(opposite[1]) - lu).abs() > 0.02 * lu {
+    // The fourth corner lies across from the second, and the ring ends where it began; out by more than a hand over the wall it is
+    // another shape.
+    let last = [p[0][0] + v[0], p[0][1] + v[1]];
+    let off = |a: [f64; 2], b: [f64; 2]| side(a, b)[0].hypot(side(a, b)[1]) > 0.02 * lu;
+    if cosine.is_nan() || cosine > 0.02 || off(p[3], last) || off(at(points[4]), p[0]) {
         return Err(GeoJsonError::NotARectangle(n));
     }
     // Seen from the front, the wall that lies more nearly along it is the length.

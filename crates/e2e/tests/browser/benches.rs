@@ -303,3 +303,42 @@ async fn a_wet_skirting_is_read_against_dry_places_and_traced_back() -> Result<(
     assert!(server.bytes(&format!("/api/jobs/{job}/report.pdf")).await?.starts_with(b"%PDF"));
     b.close().await
 }
+
+#[tokio::test]
+async fn what_is_tried_on_a_flat_roof_outlives_another_bench_and_is_kept_as_a_recommendation() -> Result<()> {
+    let server = Server::start(true).await?;
+    let b = Browser::start(1280, 900).await?;
+    let job = server.new_job("Gull Shop", "Heron").await?;
+    let view = format!("/api/jobs/{job}");
+    let put = async |what: &str, body: Value| -> Result<()> {
+        let url = format!("{}{view}/{what}", server.address);
+        let sent =
+            reqwest::Client::new().put(url).header("idempotency-key", format!("0190cccc-0000-7000-8000-0000000000{:02}", what.len()));
+        sent.json(&json!({ "base": null, "body": body })).send().await?.error_for_status()?;
+        Ok(())
+    };
+    put("roof", json!({ "masses": [{ "id": "A", "name": "shop", "length": "9 m", "depth": "6 m", "form": "flat", "eave": "3 m", "overhang": "0 m", "covering": "epdm" }] })).await?;
+    let scupper = json!({ "kind": "scupper", "face": "rear", "from_left": "4 m", "size": "200 x 100 mm", "distance": "1 m" });
+    let walls = json!({ "front": "0.3 m", "left": "0.3 m", "rear": "0.3 m", "right": "0.3 m" });
+    let flat = json!({ "mass": "A", "parapets": walls, "fall": "1 %", "toward": "rear", "outlets": [scupper] });
+    put("rainwater", json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "flats": [flat] })).await?;
+    b.driver.goto(format!("{}/jobs/{job}/rainwater", server.address)).await?;
+    b.press("Try a change").await?;
+    b.press("Change").await?;
+    b.bench("It was blocked").await?.click().await?;
+    b.sees("flat roof of the shop: scupper blocked.").await?;
+    // Another bench and back: the trial is as it was, and what was met is as it was met.
+    b.press("Ground").await?;
+    b.until("document.querySelector('main h1')?.textContent === 'Ground'").await?;
+    b.press("Rainwater").await?;
+    b.sees("flat roof of the shop: scupper blocked.").await?;
+    let kept = server.json(&format!("{view}/rainwater")).await?["rainwater"]["flats"][0]["outlets"][0].clone();
+    assert_eq!(kept["blocked"], false);
+    b.press("Keep as a recommendation").await?;
+    let now = kept_as(&server, &view, |v| v["notes"].as_array().is_some_and(|n| n.len() == 1)).await?;
+    let note = &now["notes"][0]["body"];
+    assert_eq!((&note["kind"], &note["place"]["zone"]), (&json!("recommendation"), &json!("roof")), "{note}");
+    assert!(note["text"].as_str().is_some_and(|t| t.contains("scupper blocked")), "{note}");
+    b.press("Try a change").await?;
+    b.close().await
+}

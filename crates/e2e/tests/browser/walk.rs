@@ -321,6 +321,13 @@ async fn a_recorded_walk_is_reviewed_with_one_key_each() -> Result<()> {
     b.sees("1 kept").await?;
     b.keys("d").await?;
     b.sees("1 dropped").await?;
+    // Another bench and back: the walk is where it was.
+    b.press("Roof").await?;
+    b.until("document.querySelector('main h1')?.textContent === 'Roof'").await?;
+    b.press("Round").await?;
+    b.press("Read in a recorded walk").await?;
+    b.sees("1 dropped").await?;
+    b.css("li[data-row]:focus").await?;
     b.keys("k").await?;
     b.sees("2 kept").await?;
     let notes = server.json(&view).await?["notes"].clone();

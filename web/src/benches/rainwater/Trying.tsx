@@ -28,7 +28,8 @@ export function Trying({ view, comparison, fault, onKeep, onDiscard }: TryingPro
 	const keep = () => {
 		if (!comparison) return;
 		const body: Note = {
-			place: { face: comparison.face ?? "front", zone: "edge", station: comparison.gutter ?? null },
+			// What is at no gutter is at a flat roof.
+			place: { face: comparison.face ?? "front", zone: comparison.gutter ? "edge" : "roof", station: comparison.gutter ?? null },
 			kind: "recommendation",
 			text: recommendationText(u, comparison),
 			measures: [],

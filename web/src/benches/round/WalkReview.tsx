@@ -111,7 +111,12 @@ export function WalkReview() {
 	const [text, setText] = useStay<Blob | null>(part("text"), null);
 	const [track, setTrack] = useStay<string | null>(part("track"), view.track.at(-1)?.began ?? null);
 	const [began, setBegan] = useStay(part("began"), "");
-	const [now, setNow] = useState(0);
+	const [now, setNow] = useState(() =>
+		Math.max(
+			0,
+			rows.findIndex((r) => r.state === "open"),
+		),
+	);
 	const [editing, setEditing] = useState<number | null>(null);
 	const list = useRef<HTMLOListElement>(null);
 
@@ -170,8 +175,9 @@ export function WalkReview() {
 		setRows((r) => r.map((x, k) => (k === i ? { ...x, note: { ...x.note, ...part }, changed: true } : x)));
 	const typed = rows.some((r) => r.changed && r.state === "open");
 	useEffect(() => typeHalf(`${view.job.id} walk changed`, typed ? "changed" : null), [view.job.id, typed]);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: a walk that is read, or come back to, is gone on with where it is
 	useEffect(() => {
-		if (rows.length > 0 && walk) list.current?.querySelector<HTMLElement>("li[data-row]")?.focus();
+		if (rows.length > 0 && walk) list.current?.querySelectorAll<HTMLElement>("li[data-row]")[now]?.focus();
 	}, [walk, rows.length]);
 
 	/** What a key does to a row. */
