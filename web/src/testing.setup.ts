@@ -9,6 +9,10 @@ import { forgetAll } from "./parts/draft/keeper";
 // A machine with other work on it is slow, not wrong.
 configure({ asyncUtilTimeout: 15_000 });
 
+// What is asked again is asked again at once.
+const usual = queryClient.getDefaultOptions();
+queryClient.setDefaultOptions({ ...usual, queries: { ...usual.queries, retryDelay: 1 } });
+
 // The test page has no styles, and what a grid asks of them when it is focused.
 globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;
 

@@ -280,7 +280,7 @@ async fn a_finding_is_set_by_hand_deleted_and_brought_back() -> Result<()> {
     b.press_in_dialog("Keep changes").await?;
     b.sees("Set by hand: drain is ordered").await?;
     let set = finding("Blind corner traps water").await?.context("the finding")?;
-    assert_eq!((&set["urgency"], &set["suggestion"]["step"]), (&json!("watch"), &json!("before-next-rain")));
+    assert_eq!((&set["urgency"], &set["suggestion"]["step"]), (&json!("watch"), &json!("before-next-rain")), "{set}");
     // Deleted, and brought back by the key.
     b.bench("Blind corner traps water").await?.click().await?;
     b.press_in_dialog("Delete note").await?;

@@ -12,7 +12,7 @@ import { tone } from "../../design/tokens";
 import { Asked } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
-import { useStay } from "../../parts/draft/useHalf";
+import { useTrial } from "../../parts/draft/useHalf";
 import { Start } from "../../parts/Start";
 import { useShown } from "../../parts/units";
 import type { GroundPage, GroundRecord } from "./kinds";
@@ -49,11 +49,10 @@ function Bench({ view, page, setPoint }: BenchProps) {
 	const job = view.job.id;
 	const where = useWhere();
 	const [chosen, setChosen] = useState<Chosen | null>(null);
-	// A trial stays while another bench is looked at.
-	const [trying, setTrying] = useStay<Schemas["TriedGround"] | null>(`${job} ground tried`, null);
 	const storm = useStorm(job, page.rev ?? null);
-	const tried = useQuery(ask.tryGround(job, trying));
 	const editing = useDraft<GroundRecord>(job, "ground", { value: page.ground, rev: page.rev ?? null }, saveGround(job));
+	const [trying, setTrying] = useTrial<Schemas["TriedGround"]>(`${job} ground tried`, { ground: editing.draft });
+	const tried = useQuery(ask.tryGround(job, trying));
 	const fault = trying ? tried.error : null;
 	const shown = trying && tried.data ? tried.data.page : page;
 	const { account } = shown;

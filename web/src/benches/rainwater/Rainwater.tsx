@@ -14,7 +14,7 @@ import { tone } from "../../design/tokens";
 import { Asked, Unanswered } from "../../parts/Asked";
 import { Clashes } from "../../parts/draft/Clashes";
 import { useDraft } from "../../parts/draft/useDraft";
-import { useStay } from "../../parts/draft/useHalf";
+import { useTrial } from "../../parts/draft/useHalf";
 import { Offered } from "../../parts/Offered";
 import { Start } from "../../parts/Start";
 import { RowButton, Table } from "../../parts/Table";
@@ -192,8 +192,7 @@ function Kept({ view, at, page, found, searching, unfound, onSearch }: KeptProps
 		{ value: page.rainwater, rev: page.rev ?? null },
 		saveRainwater(job),
 	);
-	// A trial stays while another bench is looked at.
-	const [trying, setTrying] = useStay<Schemas["Rainwater"] | null>(`${job} rainwater tried`, null);
+	const [trying, setTrying] = useTrial(`${job} rainwater tried`, editing.draft);
 	/** The flat roof that was just begun: its fields stand open. */
 	const [begun, setBegun] = useState<string | null>(null);
 	const tried = useQuery(ask.tryRainwater(job, trying, at));

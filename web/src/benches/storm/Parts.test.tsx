@@ -86,7 +86,12 @@ it("which storm: the likeliest first with what speaks for it, the others folded,
 		words: "It was most likely the hail of 7 October.",
 		conflicts: ["The marks were there on 1 September, by a picture."],
 		ranked: [
-			{ event: "E1", words: "hail of 7 October", p: 0.83, factors: [factor(2.44, "the side that was hit"), factor(-0.5, "its size")] },
+			{
+				event: "E1",
+				words: "hail of 7 October",
+				p: 0.83,
+				factors: [factor(2.44, "the side that was hit"), factor(-0.5, "its size")],
+			},
 			{ event: null, words: "something older", p: 0.17, factors: [factor(1, "oxidised marks")] },
 		],
 	};

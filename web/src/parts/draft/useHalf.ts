@@ -1,6 +1,7 @@
 // What stays when the page moves on to another bench and comes back, although it is no value that could be kept.
 import { useState, useSyncExternalStore } from "react";
 import { halfTyped, stay, stayed, typeHalf, watch } from "./keeper";
+import { merge } from "./merge";
 
 type Change<T> = T | ((now: T) => T);
 const changed = <T>(change: Change<T>, now: T): T => (typeof change === "function" ? (change as (now: T) => T)(now) : change);
@@ -16,4 +17,13 @@ export function useStay<T>(name: string, first: T): [T, (value: Change<T>) => vo
 	const [begin] = useState(first);
 	const now = () => stayed<T>(name) ?? begin;
 	return [useSyncExternalStore(watch, now), (change) => stay(name, changed(change, now()))];
+}
+
+/**
+ * A change that is tried beside what is kept, and stays while another bench is looked at. What is kept meanwhile is in it as well, so that
+ * to keep the trial takes back nothing but what it changes.
+ */
+export function useTrial<T>(name: string, kept: T): [T | null, (now: T | null) => void] {
+	const [trial, setTrial] = useStay<{ from: T; now: T } | null>(name, null);
+	return [trial && merge(trial.from, trial.now, kept).merged, (now) => setTrial(now && { from: kept, now })];
 }
