@@ -181,7 +181,8 @@ it("what is kept by somebody else while a change is tried stays kept when the tr
 	cleanup();
 	queryClient.clear();
 	const second = opened({ storm: {}, gutters: [G1, { ...G2, name: "over the porch" }] }, { tried: TRIED });
-	await second.user.click(await screen.findByRole("button", { name: "It is built like this: keep as met" }));
+	await screen.findByText("take G1 down.");
+	await second.user.click(screen.getByRole("button", { name: "It is built like this: keep as met" }));
 	await waitFor(() =>
 		expect(second.kept().gutters?.map((g) => [g.width, g.name])).toEqual([
 			["150 mm", ""],
