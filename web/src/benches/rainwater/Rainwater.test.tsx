@@ -52,9 +52,11 @@ function page(rainwater: Kept, rev: number, more: object = {}): RainPage {
 	} as unknown as RainPage;
 }
 
-function opened(start: object, { more = {} as Parameters<typeof serve>[0], units = "metric", tried = {} as object } = {}) {
+function opened(
+	start: object,
+	{ more = {} as Parameters<typeof serve>[0], units = "metric", tried = {} as object, rev = 1 } = {},
+) {
 	let kept = start as Kept;
-	let rev = 1;
 	const path = `/jobs/${JOB}/rainwater`;
 	const sent = serve({
 		[`GET ${path}`]: () => page(kept, rev),
@@ -180,7 +182,7 @@ it("what is kept by somebody else while a change is tried stays kept when the tr
 	// Another bench is looked at; meanwhile the second gutter is named elsewhere.
 	cleanup();
 	queryClient.clear();
-	const second = opened({ storm: {}, gutters: [G1, { ...G2, name: "over the porch" }] }, { tried: TRIED });
+	const second = opened({ storm: {}, gutters: [G1, { ...G2, name: "over the porch" }] }, { tried: TRIED, rev: 2 });
 	await screen.findByText("take G1 down.");
 	await second.user.click(screen.getByRole("button", { name: "It is built like this: keep as met" }));
 	await waitFor(() =>
