@@ -203,7 +203,30 @@ export function WalkReview() {
 	return (
 		<Stack>
 			<div>
-				<h1>A recorded walk</h1>
+				<Row $between>
+					<h1>A recorded walk</h1>
+					{rows.length > 0 && (
+						<QuietButton
+							onPress={() => {
+								putAside();
+								say("The walk was put aside. What was kept of it stays.", {
+									action: {
+										name: "Take it back",
+										run: () => {
+											setRows(rows);
+											setMaybe(maybe);
+											setWalk(walk);
+											setText(text);
+											setBegan(began);
+										},
+									},
+								});
+							}}
+						>
+							Put this walk aside
+						</QuietButton>
+					)}
+				</Row>
 				<Soft>
 					Subtitles (WebVTT, SRT) or plain text, with or without times like [3:07]. Nothing is kept until you say so.{" "}
 					<Link to="../round" relative="path">
@@ -248,29 +271,6 @@ export function WalkReview() {
 						{count("dropped")} dropped, {count("open")} to look at. <b>K</b> keeps, <b>C</b> changes, <b>D</b> drops, arrows go up
 						and down.
 					</p>
-					{rows.length > 0 && (
-						<Row>
-							<QuietButton
-								onPress={() => {
-									putAside();
-									say("The walk was put aside. What was kept of it stays.", {
-										action: {
-											name: "Take it back",
-											run: () => {
-												setRows(rows);
-												setMaybe(maybe);
-												setWalk(walk);
-												setText(text);
-												setBegan(began);
-											},
-										},
-									});
-								}}
-							>
-								Put this walk aside
-							</QuietButton>
-						</Row>
-					)}
 					{walk.track && text && (
 						<Stack $gap={4}>
 							<p>{walk.track.sentence}</p>
