@@ -7,6 +7,7 @@ import { line, tone } from "../../design/tokens";
 import type { Clash } from "./merge";
 import type { Draft } from "./useDraft";
 
+const Why = styled.p`border-left: 6px solid ${tone.ochre}; padding: 4px 12px; margin: 6px 0;`;
 const Both = styled.section`border: ${line}; border-left: 6px solid ${tone.ochre}; padding: 10px 14px; display: grid; gap: 12px;`;
 
 /** A value as a person reads it. */
@@ -34,7 +35,7 @@ export function Clashes<T>({ draft, what }: { draft: Draft<T>; what: string }) {
 	const [chosen, setChosen] = useState<{ [field: string]: "mine" | "theirs" }>({});
 	// Also where its field stands in a fold, or on another part of the bench.
 	const why = draft.standing === "refused" ? (draft.fault ?? Object.values(draft.wrong)[0]) : undefined;
-	if (draft.clashes.length === 0) return why ? <p role="alert">Not kept: {why}</p> : null;
+	if (draft.clashes.length === 0) return why ? <Why role="alert">Not kept: {why}</Why> : null;
 	const id = (c: Clash) => c.path.join(".");
 	const keep = () => {
 		for (const c of draft.clashes) draft.choose(c.path, chosen[id(c)] ?? "mine");
