@@ -15,7 +15,7 @@ const Pages = styled.ol<{ $letter: boolean }>`
 	max-height: calc(100dvh - 150px);
 	overflow: auto;
 	padding: 2px;
-	img { width: 100%; aspect-ratio: ${(p) => (p.$letter ? "8.5 / 11" : "210 / 297")}; border: 1px solid ${tone.inkSoft}; display: block; background: #fff; }
+	img, i { width: 100%; aspect-ratio: ${(p) => (p.$letter ? "8.5 / 11" : "210 / 297")}; border: 1px solid ${tone.inkSoft}; display: block; background: #fff; }
 	${at.upright} { position: static; }
 `;
 
@@ -34,7 +34,6 @@ export function Preview({ view, trades }: { view: JobView; trades: Schemas["Trad
 	const wanted: ReportWanted = trade ? { cut: "trade", paper, trade } : { cut: cut as ReportWanted["cut"], paper };
 	const overview = useQuery({ ...ask.report(job, view.version, wanted), placeholderData: keepPreviousData });
 	const version = overview.data?.version ?? "";
-	const pages = Array.from({ length: overview.data?.pages ?? 1 }, (_, i) => i + 1);
 	const query = new URLSearchParams({ ...wanted });
 	const lists = trades.map((t) => ({ id: `trade ${t.name}`, name: `Work list: ${t.name.toLowerCase()} (${t.findings})` }));
 	return (
@@ -72,18 +71,32 @@ export function Preview({ view, trades }: { view: JobView; trades: Schemas["Trad
 				))}
 			</Stack>
 			<Pages tabIndex={0} aria-label="Pages of the report" $letter={paper === "letter"}>
-				{pages.map((page) => (
-					<li key={page}>
-						{overview.data && (
-							<img
-								src={`/api/jobs/${job}/report/pages/${page}?${query}&v=${encodeURIComponent(version)}`}
-								alt={`Page ${page} of the report; its text is in the PDF`}
-								loading="lazy"
-							/>
-						)}
-					</li>
-				))}
+				{overview.data && (
+					<Sheets
+						key={`${version} ${query}`}
+						count={overview.data.pages}
+						at={(page) => `/api/jobs/${job}/report/pages/${page}?${query}&v=${encodeURIComponent(version)}`}
+					/>
+				)}
 			</Pages>
 		</section>
 	);
+}
+
+/**
+ * The pages, one after the other. A browser has six ways to one server: were all of them taken by pages that are being set, what is typed
+ * meanwhile would wait behind them before it is kept.
+ */
+function Sheets({ count, at }: { count: number; at: (page: number) => string }) {
+	const [through, setThrough] = useState(0);
+	const next = (page: number) => () => setThrough((n) => Math.max(n, page));
+	return Array.from({ length: count }, (_, i) => i + 1).map((page) => (
+		<li key={page}>
+			{page <= through + 1 ? (
+				<img src={at(page)} alt={`Page ${page} of the report; its text is in the PDF`} onLoad={next(page)} onError={next(page)} />
+			) : (
+				<i />
+			)}
+		</li>
+	));
 }
