@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import type { Schemas } from "../../api/client";
 import { ask, type JobView, type ReportWanted } from "../../api/queries";
@@ -83,17 +83,54 @@ export function Preview({ view, trades }: { view: JobView; trades: Schemas["Trad
 	);
 }
 
+/** Pages are set a little before they come into sight. */
+const BEFORE_SIGHT = "300px";
+
 /**
- * The pages, one after the other. A browser has six ways to one server: were all of them taken by pages that are being set, what is typed
- * meanwhile would wait behind them before it is kept.
+ * The pages that are in sight, one after the other. A browser has six ways to one server: were all of them taken by pages that are being
+ * set, what is typed meanwhile would wait behind them before it is kept.
  */
 function Sheets({ count, at }: { count: number; at: (page: number) => string }) {
-	const [through, setThrough] = useState(0);
-	const next = (page: number) => () => setThrough((n) => Math.max(n, page));
-	return Array.from({ length: count }, (_, i) => i + 1).map((page) => (
-		<li key={page}>
-			{page <= through + 1 ? (
-				<img src={at(page)} alt={`Page ${page} of the report; its text is in the PDF`} onLoad={next(page)} onError={next(page)} />
+	const [near, setNear] = useState<ReadonlySet<number>>(new Set([1]));
+	const [done, setDone] = useState<ReadonlySet<number>>(new Set());
+	const places = useRef(new Map<number, HTMLLIElement>());
+	// biome-ignore lint/correctness/useExhaustiveDependencies: as many pages, as many places
+	useEffect(() => {
+		const page = (e: Element) => Number((e as HTMLElement).dataset.page);
+		const seen = new IntersectionObserver(
+			(all) =>
+				setNear((now) => {
+					const next = new Set(now);
+					for (const e of all) {
+						if (e.isIntersecting) next.add(page(e.target));
+						else next.delete(page(e.target));
+					}
+					return next;
+				}),
+			{ rootMargin: BEFORE_SIGHT },
+		);
+		for (const place of places.current.values()) seen.observe(place);
+		return () => seen.disconnect();
+	}, [count]);
+	const pages = Array.from({ length: count }, (_, i) => i + 1);
+	const now = pages.find((p) => near.has(p) && !done.has(p));
+	const through = (page: number) => () => setDone((all) => new Set(all).add(page));
+	return pages.map((page) => (
+		<li
+			key={page}
+			data-page={page}
+			ref={(place) => {
+				if (place) places.current.set(page, place);
+				else places.current.delete(page);
+			}}
+		>
+			{page === now || done.has(page) ? (
+				<img
+					src={at(page)}
+					alt={`Page ${page} of the report; its text is in the PDF`}
+					onLoad={through(page)}
+					onError={through(page)}
+				/>
 			) : (
 				<i />
 			)}
