@@ -292,15 +292,19 @@ impl Browser {
             check();"
         );
         let began = std::time::Instant::now();
+        let mut fault = String::new();
         while began.elapsed() < PATIENCE {
             // A page that is left while it is looked at is looked at again.
             match self.driver.execute_async(&script, given.clone()).await {
                 Ok(found) if !found.json().is_null() => return Ok(found),
                 Ok(_) => {}
-                Err(_) => sleep(Duration::from_millis(60)).await,
+                Err(e) => {
+                    fault = format!("; the browser said at last: {e}");
+                    sleep(Duration::from_millis(60)).await;
+                }
             }
         }
-        bail!("waited in vain for {what}")
+        bail!("waited in vain for {what}{fault}")
     }
 
     /// Waits for a text anywhere on the page.

@@ -59,10 +59,29 @@ fn figures(a: &RainAccount) -> Vec<(String, &'static str, f64)> {
             out.push((of(g, &format!("outlet {} lets go {}", k + 1, o.ends)), "L/min", o.l_min));
         }
     }
+    for f in a.flats.iter().filter(|f| f.problem.is_none()) {
+        out.push((format!("{} stands at its deepest", f.label), "mm", f.rain.depth_m * 1000.0));
+        if let Some(blocked) = &f.blocked {
+            out.push((format!("{} with its outlets blocked", f.label), "mm", blocked.depth_m * 1000.0));
+        }
+        out.push((format!("{} holds after rain", f.label), "mm", f.stays.depth_m * 1000.0));
+    }
     for e in a.eaves.iter().filter(|e| e.gutter.is_none() && e.drops_m.is_none()) {
         out.push((format!("{} pours free", e.label), "L/min", e.l_min));
     }
     out
+}
+
+/// How deep water stands on each flat roof on which a change tells, before and after, in a sentence each.
+fn on_flats(before: &RainAccount, after: &RainAccount, u: Units) -> Vec<String> {
+    /// A change smaller than this is none, metres.
+    const SAME_M: f64 = 0.0005;
+    let of = |a: &RainAccount, mass: &str| a.flats.iter().find(|f| f.mass == mass && f.problem.is_none()).map(|f| f.rain.depth_m);
+    let both = after.flats.iter().filter_map(|f| Some((&f.label, of(before, &f.mass)?, of(after, &f.mass)?)));
+    let tells = both.filter(|(_, was, is)| (was - is).abs() > SAME_M);
+    tells
+        .map(|(label, was, is)| format!("In the rain the {label} holds {} at its deepest before, {} after.", u.depth(was), u.depth(is)))
+        .collect()
 }
 
 /// Compares two accounts of one roof.
@@ -90,12 +109,17 @@ pub fn compare(records: [&Rainwater; 2], accounts: [&RainAccount; 2], u: Units) 
     // The first row is all that spills, and always shown.
     rows.retain(|r| std::mem::take(&mut first) || differs(r));
     let (a, b) = (spilt(before), spilt(after));
-    let sentence = if rows.len() == 1 {
-        "Nothing changes.".to_owned()
-    } else if (a - b).abs() < SAME {
-        format!("{} spill before and after.", u.flow(a))
+    let flats = on_flats(before, after, u);
+    let spills = if (a - b).abs() < SAME {
+        // Where no gutter hangs none can spill.
+        (flats.is_empty() || !after.gutters.is_empty()).then(|| format!("{} spill before and after.", u.flow(a)))
     } else {
-        format!("Before, {} spill in {}; after, {}.", u.flow(a), u.rain(after.design_mm_h), u.flow(b))
+        Some(format!("Before, {} spill in {}; after, {}.", u.flow(a), u.rain(after.design_mm_h), u.flow(b)))
+    };
+    let sentence = match (rows.len(), told.is_empty()) {
+        (1, true) => "Nothing changes.".to_owned(),
+        (1, false) => "It changes no figure.".to_owned(),
+        _ => spills.into_iter().chain(flats).collect::<Vec<_>>().join(" "),
     };
     let first = told.first();
     let gutter = first.and_then(|c| c.gutter.clone());

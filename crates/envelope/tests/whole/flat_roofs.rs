@@ -54,6 +54,40 @@ fn balanced(a: &RainAccount) {
     assert!((came - went).abs() < 1e-6 * came.max(1.0), "{came} came, {went} went: {s:?}");
 }
 
+/// A trial on a flat roof says what comes of it: the scupper by its weir, the blocked roof by its parapet.
+#[test]
+fn a_change_of_a_flat_roof_is_compared_by_how_deep_it_stands() {
+    use envelope::measure::Units;
+    use envelope::rain::compare::compare;
+    let with = |blocked: bool, name: &str| {
+        let mut out = scupper("rear", "2", "", false);
+        (out["blocked"], out["onto"]) = (json!(blocked), json!(name));
+        input(
+            roof(vec![mass("A", "flat", 4.0, 3.0, 3.0, 0.0)]),
+            vec![json!({ "mass": "A", "parapets": parapets("300 mm"), "outlets": [out] })],
+            vec![],
+        )
+    };
+    let told = |one: &RainAccountInput, two: &RainAccountInput, u: Units| {
+        let (before, after) = (rain_account(one), rain_account(two));
+        compare([&one.rainwater, &two.rainwater], [&before, &after], u)
+    };
+    let (open, blocked) = (with(false, ""), with(true, ""));
+    let c = told(&open, &blocked, Units::Metric);
+    // (0.4 · 24,000 / 300)^(2/3) is 10 mm over the sill; blocked it fills to the 300 mm of its parapet.
+    let row = c.rows.iter().find(|r| r.what == "flat roof of the A stands at its deepest").unwrap();
+    assert!((row.before.unwrap() - 10.08).abs() < 0.2 && (row.after.unwrap() - 300.0).abs() < 2.0, "{row:?}");
+    assert_eq!(c.sentence, "In the rain the flat roof of the A holds 10 mm at its deepest before, 300 mm after.");
+    assert!(
+        told(&open, &blocked, Units::Us).sentence.contains("3/8 in at its deepest before"),
+        "{}",
+        told(&open, &blocked, Units::Us).sentence
+    );
+    // What is noted only is told as such.
+    assert_eq!(told(&open, &with(false, "A.-v"), Units::Metric).sentence, "It changes no figure.");
+    assert_eq!(told(&open, &open, Units::Metric).sentence, "Nothing changes.");
+}
+
 /// 12 m² at 120 mm/h are 0.4 L/s; over a sill 300 mm wide they stand (0.4 · 24,000 / 300)^(2/3) mm deep.
 #[test]
 fn a_scupper_holds_what_its_weir_needs() {
