@@ -338,7 +338,8 @@ async fn what_is_tried_on_a_flat_roof_outlives_another_bench_and_is_kept_as_a_re
     let now = kept_as(&server, &view, |v| v["notes"].as_array().is_some_and(|n| n.len() == 1)).await?;
     let note = &now["notes"][0]["body"];
     assert_eq!((&note["kind"], &note["place"]["zone"]), (&json!("recommendation"), &json!("roof")), "{note}");
-    assert!(note["text"].as_str().is_some_and(|t| t.contains("scupper blocked")), "{note}");
+    let told = |what: &str| note["text"].as_str().is_some_and(|t| t.contains(what));
+    assert!(told("scupper blocked") && told("In the rain the flat roof of the shop holds"), "{note}");
     b.press("Try a change").await?;
     b.close().await
 }

@@ -76,6 +76,18 @@ it("a walk is laid on the last track, and from when somebody says it began", asy
 	await waitFor(() => expect(screen.getByText(/left face/)).toBeTruthy());
 });
 
+it("a walk that has a track can be read without it, by what is said", async () => {
+	const user = person();
+	const asked = review([{ began: BEGAN, ended: "2026-11-20T10:15:00Z", places: 3 }]);
+	await user.click(screen.getByRole("button", { name: /Places come from/ }));
+	await user.click(await screen.findByRole("option", { name: "What is said" }));
+	await waitFor(() => expect(screen.getByRole("button", { name: /Places come from/ }).textContent).toContain("What is said"));
+	await user.type(screen.getByLabelText("Paste what was said"), "Gutter is sagging.");
+	await user.click(screen.getByRole("button", { name: "Read it" }));
+	await screen.findByText(/^1 note read from/);
+	expect(asked[0]?.get("track")).toBeNull();
+});
+
 it("without a track nothing is said of one", async () => {
 	const user = person();
 	const asked = review([]);

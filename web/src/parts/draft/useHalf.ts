@@ -15,7 +15,11 @@ export function useHalf(name: string): [string, (text: Change<string>) => void] 
 /** Like a state, but found again under its name: the middle of a longer piece of work. */
 export function useStay<T>(name: string, first: T): [T, (value: Change<T>) => void] {
 	const [begin] = useState(first);
-	const now = () => stayed<T>(name) ?? begin;
+	// Nothing that was chosen is a choice as well.
+	const now = () => {
+		const there = stayed<T>(name);
+		return there === undefined ? begin : there;
+	};
 	return [useSyncExternalStore(watch, now), (change) => stay(name, changed(change, now()))];
 }
 
