@@ -68,9 +68,20 @@ async fn drawings_by_keys_and_no_bench_wider_than_a_phone() -> Result<()> {
     b.close().await
 }
 
-/// No page breaks a rule of accessibility that a program can find: AA and best practice, in both themes.
+/// What moved on the page after it was first drawn and without anybody's doing: what moves away under a finger is pressed beside.
+async fn jumps(b: &Browser) -> Result<Vec<String>> {
+    let look = "const done = arguments[0];
+        const told = (e) => e.sources.map((s) => `${(s.node?.textContent ?? '').slice(0, 40)} ${s.previousRect.y} to ${s.currentRect.y}`).join(', ');
+        const all = PerformanceObserver.supportedEntryTypes.includes('layout-shift') ? [] : ['this browser does not tell'];
+        const seen = (list) => all.push(...list.getEntries().filter((e) => e.value > 0.01 && !e.hadRecentInput).map(told));
+        new PerformanceObserver(seen).observe({ type: 'layout-shift', buffered: true });
+        setTimeout(() => done(all), 60)";
+    Ok(b.driver.execute_async(look, vec![]).await?.convert()?)
+}
+
+/// No page breaks a rule of accessibility that a program can find: AA and best practice, in both themes. And none jumps.
 #[tokio::test]
-async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
+async fn no_page_breaks_a_rule_of_accessibility_or_jumps() -> Result<()> {
     let axe = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js"))?;
     let server = Server::start(true).await?;
     let b = Browser::start(1280, 900).await?;
@@ -85,6 +96,7 @@ async fn no_page_breaks_a_rule_of_accessibility() -> Result<()> {
         b.driver.goto(format!("{}{path}", server.address)).await?;
         b.css("h1").await?;
         b.until("!document.querySelector('[aria-busy=true]')").await?;
+        found.extend(jumps(&b).await?.into_iter().map(|j| format!("{path} jumps: {j}")));
         b.driver.execute(axe.clone(), vec![]).await?;
         // The other theme has other colours, and nothing else.
         for (theme, which) in

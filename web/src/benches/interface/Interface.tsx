@@ -4,6 +4,7 @@ import styled from "styled-components";
 import { Field } from "../../design/fields";
 import { Figures, Soft, Stack } from "../../design/layout";
 import { hairline, tone } from "../../design/tokens";
+import { Asked } from "../../parts/Asked";
 
 interface Operation {
 	description?: string;
@@ -26,20 +27,28 @@ const shown = (value: unknown) => JSON.stringify(value, null, 2);
 
 /** The server's own description of its interface, to look through. */
 export function Interface() {
-	const { data } = useQuery({
+	const described = useQuery({
 		queryKey: ["openapi"],
 		queryFn: async () => (await (await fetch("/api/openapi.json")).json()) as Description,
 	});
-	const [filter, setFilter] = useState("");
-	const rows = Object.entries(data?.paths ?? {})
-		.flatMap(([path, methods]) => Object.entries(methods).map(([method, op]) => ({ path, method, op })))
-		.filter((r) => `${r.method} ${r.path} ${r.op.summary}`.toLowerCase().includes(filter.toLowerCase()));
 	return (
 		<Page>
 			<a href="/">Jobs</a>
+			<h1>The interface for programs</h1>
+			<Asked question={described}>{(data) => <Described data={data} />}</Asked>
+		</Page>
+	);
+}
+
+function Described({ data }: { data: Description }) {
+	const [filter, setFilter] = useState("");
+	const rows = Object.entries(data.paths)
+		.flatMap(([path, methods]) => Object.entries(methods).map(([method, op]) => ({ path, method, op })))
+		.filter((r) => `${r.method} ${r.path} ${r.op.summary}`.toLowerCase().includes(filter.toLowerCase()));
+	return (
+		<>
 			<div>
-				<h1>The interface for programs</h1>
-				<p>{data?.info.description}</p>
+				<p>{data.info.description}</p>
 				<Soft>
 					Machine-readable: <a href="/api/openapi.json">/api/openapi.json</a>, and the form of a bundle:{" "}
 					<a href="/api/bundle.schema.json">/api/bundle.schema.json</a>
@@ -60,13 +69,13 @@ export function Interface() {
 			</Stack>
 			<h2>Schemas</h2>
 			<Stack $gap={0}>
-				{Object.entries(data?.components.schemas ?? {}).map(([name, schema]) => (
+				{Object.entries(data.components.schemas).map(([name, schema]) => (
 					<Entry key={name}>
 						<summary>{name}</summary>
 						<pre>{shown(schema)}</pre>
 					</Entry>
 				))}
 			</Stack>
-		</Page>
+		</>
 	);
 }

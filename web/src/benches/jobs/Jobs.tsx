@@ -134,14 +134,13 @@ function Hits({ words }: { words: string }) {
 }
 
 /** Buildings that were visited, each with its page over the years. */
-function Buildings() {
-	const { data } = useQuery(ask.buildings());
-	if (!data || data.length === 0) return null;
+function Buildings({ all }: { all: Schemas["BuildingRow"][] }) {
+	if (all.length === 0) return null;
 	return (
 		<section aria-label="Buildings">
 			<h2>Buildings</h2>
 			<List>
-				{data.map((b) => (
+				{all.map((b) => (
 					<Found key={b.id}>
 						<Name href={`/buildings/${b.id}`}>{b.name}</Name>{" "}
 						<Soft>{[b.address, b.visits === 1 ? "1 visit" : `${b.visits} visits`].filter(Boolean).join(" · ")}</Soft>
@@ -156,6 +155,7 @@ function Buildings() {
 export function Jobs() {
 	const [most, setMost] = useState(50);
 	const { data, error } = useQuery(ask.jobs(most));
+	const buildings = useQuery(ask.buildings());
 	const [name, setName] = useState("");
 	const [words, setWords] = useState("");
 	const start = useNewJob();
@@ -227,11 +227,13 @@ export function Jobs() {
 					)}
 				</>
 			)}
-			<Buildings />
-			<Soft>
-				Everything stays on this machine. Reports rest on rules of practice; local code and licensed trades decide.{" "}
-				<a href="/interface">The interface for programs</a>
-			</Soft>
+			<Buildings all={buildings.data ?? []} />
+			{data && !buildings.isPending && (
+				<Soft>
+					Everything stays on this machine. Reports rest on rules of practice; local code and licensed trades decide.{" "}
+					<a href="/interface">The interface for programs</a>
+				</Soft>
+			)}
 		</Page>
 	);
 }

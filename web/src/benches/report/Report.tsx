@@ -1,14 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
+import { type UseQueryResult, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "react-aria-components";
 import { useOutletContext } from "react-router";
 import styled from "styled-components";
+import type { Schemas } from "../../api/client";
 import { ask, type Finding, type JobView, useSaveJob } from "../../api/queries";
 import { ButtonLink, PlainButton } from "../../design/buttons";
 import { Gauge } from "../../design/Gauge";
 import { Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { TabBar } from "../../design/TabBar";
 import { hairline, line, size, tone } from "../../design/tokens";
+import { Asked } from "../../parts/Asked";
 import { NoteDialog } from "../../parts/note/NoteDialog";
 import { PictureDialog } from "../../parts/note/PictureDialog";
 import { Afterwards } from "./Afterwards";
@@ -70,16 +72,19 @@ function FindingRow({ finding: f, onOpen }: { finding: Finding; onOpen: () => vo
 	);
 }
 
-/** The findings in the order they are dealt with, the report as it will print, what is missing before it goes out, and the client. */
-export function Report() {
-	const view = useOutletContext<JobView>();
-	const job = view.job.id;
-	const [note, setNote] = useState<string | null>(null);
-	const [picture, setPicture] = useState<string | null>(null);
-	const [closing, setClosing] = useState(false);
-	const save = useSaveJob(job);
-	const [part, choose] = useState("found");
-	const { data: leaving, refetch } = useQuery(ask.leaving(job));
+/** The first page and the findings in the order they are dealt with, beside the report as it will print. */
+function WhatIsInIt({
+	view,
+	leaves,
+	onNote,
+}: {
+	view: JobView;
+	leaves: UseQueryResult<Schemas["Leaving"], unknown>;
+	onNote: (id: string) => void;
+}) {
+	// The first page stands over the findings: they wait for it, or a row would move away under the finger that presses it. Where it
+	// cannot be had they do not.
+	if (leaves.isPending && leaves.failureCount === 0) return <div aria-busy="true" />;
 	const of = (section: Finding["section"]) => view.findings.filter((f) => f.section === section);
 	const main = of("findings");
 	const others = [
@@ -89,6 +94,51 @@ export function Report() {
 		{ name: "Not in the report", list: of("left-out") },
 	].filter((o) => o.list.length > 0);
 	const steps = STEPS.map((s) => ({ step: s, list: main.filter((f) => f.urgency === s) })).filter((s) => s.list.length > 0);
+	return (
+		<Two>
+			<Stack $gap={8}>
+				<Asked question={leaves}>{({ front }) => <FrontPage front={front} />}</Asked>
+				{main.length === 0 && <p>No findings yet. They appear here as the round goes.</p>}
+				{steps.map(({ step, list }) => (
+					<Step key={step} aria-label={list[0]?.urgency_words ?? step}>
+						<h2>
+							<Gauge ticks={list[0]?.ticks ?? 0} />
+							{list[0]?.urgency_words}
+							<Soft>{list.length}</Soft>
+						</h2>
+						<ul>
+							{list.map((f) => (
+								<FindingRow key={f.note_id} finding={f} onOpen={() => onNote(f.note_id)} />
+							))}
+						</ul>
+					</Step>
+				))}
+				{others.map(({ name, list, colour }) => (
+					<Step key={name} aria-label={name}>
+						<h2 style={colour ? { color: colour } : undefined}>{name}</h2>
+						<ul>
+							{list.map((f) => (
+								<FindingRow key={f.note_id} finding={f} onOpen={() => onNote(f.note_id)} />
+							))}
+						</ul>
+					</Step>
+				))}
+			</Stack>
+			<Preview view={view} trades={leaves.data?.trades ?? []} />
+		</Two>
+	);
+}
+
+/** The findings in the order they are dealt with, the report as it will print, what is missing before it goes out, and the client. */
+export function Report() {
+	const view = useOutletContext<JobView>();
+	const job = view.job.id;
+	const [note, setNote] = useState<string | null>(null);
+	const [picture, setPicture] = useState<string | null>(null);
+	const [closing, setClosing] = useState(false);
+	const save = useSaveJob(job);
+	const [part, choose] = useState("found");
+	const leaves = useQuery(ask.leaving(job));
 	return (
 		<>
 			<Row $between>
@@ -123,7 +173,7 @@ export function Report() {
 				onChoose={(p) => {
 					choose(p);
 					// A download is no change of the job, so nothing else asks anew what left the house.
-					if (p === "out") void refetch();
+					if (p === "out") void leaves.refetch();
 				}}
 				tabs={[
 					{ id: "found", name: "What is in it" },
@@ -132,41 +182,9 @@ export function Report() {
 					{ id: "after", name: "Afterwards" },
 				]}
 			>
-				{part === "found" && (
-					<Two>
-						<Stack $gap={8}>
-							{leaving && <FrontPage front={leaving.front} />}
-							{main.length === 0 && <p>No findings yet. They appear here as the round goes.</p>}
-							{steps.map(({ step, list }) => (
-								<Step key={step} aria-label={list[0]?.urgency_words ?? step}>
-									<h2>
-										<Gauge ticks={list[0]?.ticks ?? 0} />
-										{list[0]?.urgency_words}
-										<Soft>{list.length}</Soft>
-									</h2>
-									<ul>
-										{list.map((f) => (
-											<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
-										))}
-									</ul>
-								</Step>
-							))}
-							{others.map(({ name, list, colour }) => (
-								<Step key={name} aria-label={name}>
-									<h2 style={colour ? { color: colour } : undefined}>{name}</h2>
-									<ul>
-										{list.map((f) => (
-											<FindingRow key={f.note_id} finding={f} onOpen={() => setNote(f.note_id)} />
-										))}
-									</ul>
-								</Step>
-							))}
-						</Stack>
-						<Preview view={view} trades={leaving?.trades ?? []} />
-					</Two>
-				)}
-				{part === "out" && leaving && <Out view={view} leaving={leaving} onNote={setNote} />}
-				{part === "client" && leaving && <WithClient view={view} leaving={leaving} />}
+				{part === "found" && <WhatIsInIt view={view} leaves={leaves} onNote={setNote} />}
+				{part === "out" && <Asked question={leaves}>{(leaving) => <Out view={view} leaving={leaving} onNote={setNote} />}</Asked>}
+				{part === "client" && <Asked question={leaves}>{(leaving) => <WithClient view={view} leaving={leaving} />}</Asked>}
 				{part === "after" && <Afterwards view={view} />}
 			</TabBar>
 			{closing && <CloseVisit view={view} onClose={() => setClosing(false)} />}
