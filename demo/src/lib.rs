@@ -402,29 +402,4 @@ mod tests {
             assert!(faces.iter().any(|c| matches!(c, Cell::Outside(_, z) if *z == zone)), "{zone:?} has no note");
         }
     }
-
-    #[test]
-    fn every_scene_is_drawn_and_says_when_and_where_to() {
-        for scene in SCENES {
-            let (jpeg, caption) = draw(scene, "2026-11-18 10:31", Some(201.5)).unwrap_or_else(|| panic!("{scene}"));
-            let i = picture::ingest(jpeg, 10_000_000).unwrap();
-            assert_eq!((i.taken_at.as_deref(), i.heading), (Some("2026-11-18T10:31:00"), Some(201.5)), "{scene}");
-            assert!(i.width == 960 && !caption.is_empty());
-        }
-        assert!(draw("no such scene", "2026-11-18 10:31", None).is_none());
-    }
-
-    #[test]
-    fn loading_twice_changes_nothing() {
-        let dir = tempfile::tempdir().unwrap();
-        let ledger = Ledger::open(dir.path(), std::sync::Arc::new(ledger::SystemClock)).unwrap();
-        assert_eq!(load(&ledger).unwrap(), 4);
-        let before: Vec<_> = ledger.jobs().unwrap();
-        assert_eq!(load(&ledger).unwrap(), 0);
-        assert_eq!(ledger.jobs().unwrap(), before);
-        let case = account::Case::new(ledger.job(&id("Thistlewick Animal Clinic").to_string()).unwrap(), ledger.today());
-        let v = case.view();
-        assert_eq!(v.coverage.sentence, "23 of 25 places seen, 1 could not be, 1 still to do.");
-        assert_eq!(ledger.check().unwrap().problems, Vec::<String>::new());
-    }
 }

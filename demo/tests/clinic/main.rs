@@ -3,6 +3,7 @@
 mod carried;
 mod counted;
 mod drawn;
+mod kept;
 mod units;
 
 use account::Case;
@@ -14,18 +15,33 @@ use drawing::{
 use envelope::site::{Cell, Face};
 use ledger::{Ledger, SystemClock, WholeJob};
 use std::collections::{BTreeMap, BTreeSet};
+use std::path::Path;
 use std::sync::{Arc, LazyLock, Mutex};
 use tempfile::TempDir;
 
-fn demo_in(folder: TempDir) -> (TempDir, Ledger) {
-    let ledger = Ledger::open(folder.path(), Arc::new(SystemClock)).unwrap();
-    demo::load(&ledger).unwrap();
-    (folder, ledger)
+fn open(folder: &Path) -> Ledger {
+    Ledger::open(folder, Arc::new(SystemClock)).unwrap()
 }
 
-/// A ledger of its own with the demo, to be changed.
+fn copy(from: &Path, to: &Path) {
+    std::fs::create_dir_all(to).unwrap();
+    for entry in std::fs::read_dir(from).unwrap().map(Result::unwrap) {
+        let there = to.join(entry.file_name());
+        if entry.file_type().unwrap().is_dir() { copy(&entry.path(), &there) } else { drop(std::fs::copy(entry.path(), there).unwrap()) }
+    }
+}
+
+/// A ledger of its own with the demo, to be changed. It is loaded once, which takes seconds, and copied.
 fn loaded() -> (TempDir, Ledger) {
-    demo_in(tempfile::tempdir().unwrap())
+    static LOADED: LazyLock<TempDir> = LazyLock::new(|| {
+        let folder = tempfile::tempdir().unwrap();
+        assert_eq!(demo::load(&open(folder.path())).unwrap(), 4);
+        folder
+    });
+    let folder = tempfile::tempdir().unwrap();
+    copy(LOADED.path(), folder.path());
+    let ledger = open(folder.path());
+    (folder, ledger)
 }
 
 /// The clinic with a change that nobody keeps.
