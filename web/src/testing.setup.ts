@@ -5,6 +5,7 @@ import { queryClient } from "./api/queries";
 import { reached } from "./api/reach";
 import { putAllAway } from "./design/Notices";
 import { forgetAll } from "./parts/draft/keeper";
+import { styleOf } from "./testing.styles";
 
 // A machine with other work on it is slow, not wrong.
 configure({ asyncUtilTimeout: 15_000 });
@@ -12,6 +13,8 @@ configure({ asyncUtilTimeout: 15_000 });
 // What is asked again is asked again at once.
 const usual = queryClient.getDefaultOptions();
 queryClient.setDefaultOptions({ ...usual, queries: { ...usual.queries, retryDelay: 1 } });
+
+window.getComputedStyle = styleOf;
 
 // The test page has no styles, and what a grid asks of them when it is focused.
 globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;

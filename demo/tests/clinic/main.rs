@@ -27,7 +27,11 @@ fn copy(from: &Path, to: &Path) {
     std::fs::create_dir_all(to).unwrap();
     for entry in std::fs::read_dir(from).unwrap().map(Result::unwrap) {
         let there = to.join(entry.file_name());
-        if entry.file_type().unwrap().is_dir() { copy(&entry.path(), &there) } else { drop(std::fs::copy(entry.path(), there).unwrap()) }
+        if entry.file_type().unwrap().is_dir() {
+            copy(&entry.path(), &there);
+        } else {
+            std::fs::copy(entry.path(), there).unwrap();
+        }
     }
 }
 
