@@ -1,10 +1,12 @@
-//! Drives the real binary with a real browser, as a person would. Every test has its own server, data folder, driver
-//! and browser profile on free ports, so that they can run beside one another.
+//! Drives the real binary with a real browser, as a person would. Every test has its own server and data folder on a free port, so that
+//! they can run beside one another. A browser that is done with a test is lent to the next: another port is another site to it, of
+//! which it has kept nothing.
 
 use anyhow::{Context, Result, bail};
 use std::net::TcpListener;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
+use std::sync::Mutex;
 use std::time::Duration;
 use tempfile::TempDir;
 use thirtyfour::prelude::*;
@@ -178,32 +180,62 @@ pub async fn wait<T>(what: &str, mut look: impl FnMut() -> Option<T>) -> Result<
     bail!("waited in vain for {what}")
 }
 
-impl Drop for Browser {
-    /// A driver that is stopped leaves its browser behind; the profile tells which one is ours.
+/// A driver and its browser. Both end when nobody holds them any more: when a test fails, when its program ends, or when it is killed.
+struct Driver {
+    keeper: Child,
+    address: String,
+    profile: PathBuf,
+}
+
+impl Driver {
+    fn start() -> Result<Driver> {
+        // The shell waits for the end of what it reads, which comes when whoever started it is gone. A driver that is just stopped
+        // leaves its browser behind; the profile tells which one is ours.
+        const KEEP: &str =
+            "chromedriver --port=\"$1\" >/dev/null 2>&1 & read -r _; kill $!; pkill -f -- \"user-data-dir=$2\"; sleep 0.2; rm -rf \"$2\"";
+        let (port, profile) = (free_port()?.to_string(), TempDir::new()?.keep());
+        let mut keeper = Command::new("sh");
+        keeper.args(["-c", KEEP, "keeper", &port]).arg(&profile).stdin(Stdio::piped()).stdout(Stdio::null()).stderr(Stdio::null());
+        Ok(Driver { keeper: keeper.spawn()?, address: format!("127.0.0.1:{port}"), profile })
+    }
+}
+
+impl Drop for Driver {
     fn drop(&mut self) {
-        let _ = Command::new("pkill").arg("-f").arg(format!("user-data-dir={}", self.profile.path().display())).status();
+        drop(self.keeper.stdin.take());
+        let _ = self.keeper.wait();
     }
 }
 
 /// A browser.
 pub struct Browser {
+    _process: Driver,
     /// The session.
     pub driver: WebDriver,
-    _process: Running,
-    profile: TempDir,
+    /// Another test can have it afterwards.
+    lent: bool,
 }
+
+/// Browsers that wait for a test: to start one takes as long as many a test.
+static IDLE: Mutex<Vec<Browser>> = Mutex::new(Vec::new());
 
 fn free_port() -> Result<u16> {
     Ok(TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
 }
 
 impl Browser {
-    /// Starts a driver and a browser with an empty profile.
+    /// A browser on an empty page, in a window of this size.
     ///
     /// # Errors
-    /// When either cannot be started.
+    /// When the driver or the browser cannot be started.
     pub async fn start(width: u32, height: u32) -> Result<Browser> {
-        Browser::start_with(width, height, &[]).await
+        let idle = IDLE.lock().expect("nothing fails while it is held").pop();
+        let b = match idle {
+            Some(b) => b,
+            None => Browser { lent: true, ..Browser::start_with(&[]).await? },
+        };
+        b.resize(width, height).await?;
+        Ok(b)
     }
 
     /// The same with a camera: the browser's own moving test picture, which may be used without asking.
@@ -211,21 +243,14 @@ impl Browser {
     /// # Errors
     /// When either cannot be started.
     pub async fn start_with_camera(width: u32, height: u32) -> Result<Browser> {
-        Browser::start_with(width, height, &["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]).await
+        let b = Browser::start_with(&["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]).await?;
+        b.resize(width, height).await?;
+        Ok(b)
     }
 
-    async fn start_with(width: u32, height: u32, more: &[&str]) -> Result<Browser> {
-        let profile = TempDir::new()?;
-        let port = free_port()?;
-        let process = Running(
-            Command::new("chromedriver")
-                .arg(format!("--port={port}"))
-                .stdout(Stdio::null())
-                .stderr(Stdio::null())
-                .spawn()
-                .context("chromedriver could not be started; cargo xtask test installs it")?,
-        );
-        wait("chromedriver", || std::net::TcpStream::connect(("127.0.0.1", port)).ok()).await?;
+    async fn start_with(more: &[&str]) -> Result<Browser> {
+        let process = Driver::start()?;
+        wait("chromedriver, which cargo xtask test installs", || std::net::TcpStream::connect(&process.address).ok()).await?;
         let mut caps = DesiredCapabilities::chrome();
         for arg in [
             "--headless",
@@ -245,18 +270,23 @@ impl Browser {
         {
             caps.add_arg(arg)?;
         }
-        caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
-        caps.add_arg(&format!("--window-size={width},{height}"))?;
-        let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
-        Ok(Browser { driver, _process: process, profile })
+        caps.add_arg(&format!("--user-data-dir={}", process.profile.display()))?;
+        // Each test runs on a runtime of its own: a connection that outlives it would be dead for the next.
+        let driver = WebDriver::builder(format!("http://{}", process.address), caps).keep_alive(false).connect().await?;
+        Ok(Browser { _process: process, driver, lent: false })
     }
 
-    /// Ends the session. A browser that is just dropped ends with its driver.
+    /// Ends with this test. A browser that is just dropped ends with its driver.
     ///
     /// # Errors
     /// When the driver does not answer.
     pub async fn close(self) -> Result<()> {
-        Ok(self.driver.clone().quit().await?)
+        if !self.lent {
+            return Ok(self.driver.clone().quit().await?);
+        }
+        self.driver.goto("about:blank").await?;
+        IDLE.lock().expect("nothing fails while it is held").push(self);
+        Ok(())
     }
 
     /// Waits for an element by its CSS selector.
