@@ -1,5 +1,8 @@
 //! The words of the trade, as data, prepared for looking up by their first word.
 
+mod file;
+
+use self::file::File;
 use crate::finding::{Urgency, catalogue};
 use crate::round::{Certainty, Extent};
 use crate::site::{Face, LimitReason, Zone};
@@ -17,95 +20,6 @@ pub struct Component {
     pub key: String,
     /// What is said or typed for it.
     pub words: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Words {
-    id: String,
-    components: Vec<String>,
-    states: Vec<String>,
-    phrases: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Alone {
-    words: Vec<String>,
-    id: String,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Talk {
-    moving: Vec<String>,
-    next_face: Vec<String>,
-    drop: Vec<String>,
-    replace: Vec<String>,
-    elsewhere_place: Vec<String>,
-    general: Vec<String>,
-    elsewhere: Vec<String>,
-    conditional: Vec<String>,
-    pointing: Vec<String>,
-    again: Vec<String>,
-    recommend: Vec<String>,
-    breaks: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Listed {
-    words: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct SideTrade {
-    trade: String,
-    words: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct HeardRow {
-    said: Vec<String>,
-    meant: String,
-    #[serde(default)]
-    near: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct General {
-    praise: Vec<String>,
-    negation: Vec<String>,
-    station: Vec<String>,
-    inside_components: Vec<String>,
-    bad_states: Vec<String>,
-    filler: Vec<String>,
-    weak_states: Vec<String>,
-    tools: Vec<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct File {
-    component: Vec<Component>,
-    words: Vec<Words>,
-    alone: Vec<Alone>,
-    faces: HashMap<Face, Vec<String>>,
-    zones: HashMap<Zone, Vec<String>>,
-    extents: HashMap<String, Vec<String>>,
-    certainties: HashMap<String, Vec<String>>,
-    general: General,
-    talk: Talk,
-    limits: HashMap<LimitReason, Vec<String>>,
-    unseen: Listed,
-    side: Vec<SideTrade>,
-    rooms: Listed,
-    heard: Vec<HeardRow>,
-    part_zones: HashMap<Zone, Vec<String>>,
-    coverings: HashMap<String, Vec<String>>,
 }
 
 /// Words that join two findings in a line; they are never part of an entry.

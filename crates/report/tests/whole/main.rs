@@ -1,5 +1,6 @@
 //! The report from outside. One program, so that it is built and linked once.
 
 mod cuts;
+mod drawn;
 mod fixture;
 mod report;

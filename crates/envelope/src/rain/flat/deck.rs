@@ -52,6 +52,8 @@ pub(super) struct Deck {
     pub(super) plan_m2: f64,
     /// Side of a cell as it is laid, metres.
     pub(super) cell_m: f64,
+    /// How far it reaches along its mass and across.
+    size: [f64; 2],
     /// The corner of the grid in the mass's own frame: from its left and front walls.
     origin: Point,
     /// The mass.
@@ -168,7 +170,7 @@ impl Deck {
         // The cells are as large as the roof, however the last row was cut.
         let land = Land { nx, ny, cell_m: (plan_m2 / cells as f64).sqrt(), z, open };
         let hollows = Hollows::of(&land);
-        Ok(Deck { land, hollows, roof, rims, plan_m2, cell_m: cell, origin: frame.origin, mass: frame.mass })
+        Ok(Deck { land, hollows, roof, rims, plan_m2, cell_m: cell, size, origin: frame.origin, mass: frame.mass })
     }
 
     fn frame(&self) -> Frame {
@@ -236,6 +238,9 @@ impl Deck {
             }
         }
         let frame = self.frame();
+        // The cells fit one side of the roof exactly and the other nearly: their last line is the roof's edge, not a little beside it.
+        let line = |n: usize, of: usize, side: f64| if n + 1 == of { self.cell_m + side } else { n as f64 * self.cell_m };
+        let corner = |c: (usize, usize)| frame.north([line(c.0, nx, self.size[0]), line(c.1, self.land.ny, self.size[1])]);
         let mut out = Vec::new();
         while let Some((&start, _)) = next.iter().next() {
             let mut ring = vec![start];
@@ -257,12 +262,7 @@ impl Deck {
                 let (a, b, c) = (ring[(i + n - 1) % n], ring[i], ring[(i + 1) % n]);
                 (a.0 == b.0 && b.0 == c.0) || (a.1 == b.1 && b.1 == c.1)
             };
-            out.push(
-                (0..n)
-                    .filter(|i| !straight(*i))
-                    .map(|i| frame.north([ring[i].0 as f64 * self.cell_m, ring[i].1 as f64 * self.cell_m]))
-                    .collect(),
-            );
+            out.push((0..n).filter(|i| !straight(*i)).map(|i| corner(ring[i])).collect());
         }
         out
     }

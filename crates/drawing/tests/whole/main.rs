@@ -1,0 +1,5 @@
+//! Drawings measured against the figures they are drawn from, for buildings nobody made. One program, so that it is linked once.
+
+mod plan;
+mod sheet;
+mod water;
