@@ -4,6 +4,7 @@ mod carried;
 mod counted;
 mod drawn;
 mod kept;
+mod measured;
 mod units;
 
 use account::Case;
@@ -65,7 +66,7 @@ fn drawings(case: &Case, look: Look) -> Vec<(&'static str, String)> {
     let look = look.in_units(case.practice().units);
     let (roof, rain, walls, moisture, trace) = (case.roof(), case.rain(), case.walls(), case.moisture(), case.trace());
     let (storm, damage, kept) = (case.damage_kept(), case.damage(), case.trace_kept());
-    let days: Vec<String> = kept.rain.hours.iter().filter_map(|h| h.t.get(..10).map(str::to_owned)).collect();
+    let days = kept.days();
     let spots = || kept.spots.iter().map(|s| s.id.as_str());
     let mut out = vec![("wheel", wheel_svg(&case.view().wheel, &case.view().coverage, &case.by_cell(), look))];
     let mut add = |what: &'static str, svg: &mut dyn Iterator<Item = String>| out.extend(svg.map(|svg| (what, svg)));

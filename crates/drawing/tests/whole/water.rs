@@ -142,6 +142,11 @@ proptest! {
                     prop_assert!(p[0] > x.0 - 1.0 && p[0] < x.1 + 1.0 && p[1] > y.0 - 1.0 && p[1] < y.1 + 1.0, "{p:?} is off the roof");
                 }
             }
+            // Where all of it stands under water, all of it is drawn so: the edge of the water is the edge of the roof.
+            if water.pools.iter().map(|p| p.area_m2).sum::<f64>() > 0.999 * f.plan_m2 {
+                let paper = drawn.iter().map(|d| d.iter().map(|r| covers(r)).sum()).fold(0.0, f64::max);
+                prop_assert!((paper / k / k / f.plan_m2 - 1.0).abs() < 0.01, "{} of {}", paper / k / k, f.plan_m2);
+            }
             let mut by_depth: Vec<(f64, f64)> = water.outlines.iter().map(|o| (o.depth_m, o.rings.iter().map(|r| covers(r)).sum())).collect();
             by_depth.sort_by(|p, q| p.0.total_cmp(&q.0));
             prop_assert!(by_depth.windows(2).all(|w| w[1].1 <= w[0].1 + 1e-6), "{by_depth:?}");
