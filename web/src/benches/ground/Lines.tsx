@@ -4,6 +4,7 @@ import { Chooser } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Row } from "../../design/layout";
 import { say } from "../../design/Notices";
+import { useHalf } from "../../parts/draft/useHalf";
 import type { GroundRecord } from "./kinds";
 
 const LINES = [
@@ -15,16 +16,18 @@ const LINES = [
 
 /** Lines through readings: the ground bends along them. */
 export function Lines({
+	job,
 	draft,
 	keep,
 	fault,
 }: {
+	job: string;
 	draft: GroundRecord;
 	keep: (g?: GroundRecord) => void;
 	fault: string | undefined;
 }) {
 	const lines = draft.lines ?? [];
-	const [through, setThrough] = useState("");
+	const [through, setThrough] = useHalf(`${job} line through`);
 	const [kind, setKind] = useState("kerb");
 	const add = () => {
 		const spots = through.split(/[\s,;]+/).filter(Boolean);

@@ -182,7 +182,7 @@ export function Readings({ job, page, fields, chosen, onChoose }: ReadingsProps)
 						</QuietButton>
 					</Stack>
 				)}
-				<Lines draft={draft} keep={keep} fault={Object.entries(wrong).find(([f]) => f.startsWith("lines"))?.[1]} />
+				<Lines job={job} draft={draft} keep={keep} fault={Object.entries(wrong).find(([f]) => f.startsWith("lines"))?.[1]} />
 				<Book draft={draft} says={page.account.book_says} type={type} keep={keep} wrong={wrong} />
 				<FromFile job={job} draft={draft} keep={keep} />
 				<Columns>

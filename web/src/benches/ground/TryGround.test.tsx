@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
@@ -184,4 +184,18 @@ it("a house where nothing stands says so, and one that cannot be worked out says
 	show(<Mendings view={view} page={{ ...page, rev: 2 }} />, { outlet: view });
 	await user.click(button("What would end it, cheapest and farthest upstream first"));
 	expect((await screen.findByRole("alert")).textContent).toBe("The lot is too large to try on.");
+});
+
+it("what the change is called is there again after another bench, and is gone with the trial", async () => {
+	const user = person();
+	opened({ of: trial });
+	const words = () => screen.findByRole<HTMLInputElement>("textbox", { name: /^What is changed/ });
+	await user.type(await words(), "Drain to the street");
+	cleanup();
+	opened({ of: trial });
+	expect((await words()).value).toBe("Drain to the street");
+	await user.click(button("Discard"));
+	cleanup();
+	opened({ of: trial });
+	expect((await words()).value).toBe("");
 });

@@ -8,6 +8,7 @@ import { Field } from "../../design/fields";
 import { Columns, Row, Soft, Stack } from "../../design/layout";
 import { line, tone } from "../../design/tokens";
 import { Compared, recommendationText } from "../../parts/Compared";
+import { useStay } from "../../parts/draft/useHalf";
 import { Item } from "../../parts/Item";
 import { useShown } from "../../parts/units";
 import type { GroundPage } from "./kinds";
@@ -32,7 +33,11 @@ export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }
 	const u = useShown();
 	const recommend = useRecommend(view);
 	const rain = useQuery(ask.rainwater(job, {})).data?.rainwater;
-	const [words, setWords] = useState("");
+	const [words, setWords] = useStay(`${job} words of a change`, "");
+	const end = () => {
+		setWords("");
+		setTrying(null);
+	};
 	const rainwater = trying.rainwater ?? rain;
 	const outlets = (rainwater?.gutters ?? []).flatMap((g, gi) => (g.outlets ?? []).map((o, oi) => ({ g, gi, o, oi })));
 	const setOutlet = (gi: number, oi: number, distance: string) => {
@@ -87,16 +92,22 @@ export function TryGround({ view, job, trying, setTrying, trial, fault, onKeep }
 								recommend(
 									face,
 									recommendationText(u, { changes, sentence: trial.sentence, rows: [...trial.rows.slice(0, 1), ...trial.rows] }),
-									() => setTrying(null),
+									end,
 								);
 						}}
 					>
 						Keep as a recommendation
 					</MainButton>
-					<PlainButton onPress={onKeep} isDisabled={!!fault || !!trying.rainwater}>
+					<PlainButton
+						onPress={() => {
+							setWords("");
+							onKeep();
+						}}
+						isDisabled={!!fault || !!trying.rainwater}
+					>
 						The ground is like this: keep as read
 					</PlainButton>
-					<QuietButton onPress={() => setTrying(null)}>Discard</QuietButton>
+					<QuietButton onPress={end}>Discard</QuietButton>
 				</Row>
 			</Stack>
 		</Sheet>

@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { expect, it } from "vitest";
 import { JOB, person, serve, show } from "../../testing";
 import { Moisture, type MoisturePage } from "./Moisture";
@@ -109,4 +109,26 @@ it("a figure that is none is not taken", async () => {
 	const take = screen.getByRole("button", { name: "Take the reading" });
 	expect(take.hasAttribute("disabled") || take.getAttribute("aria-disabled") === "true").toBe(true);
 	expect(kept().readings).toEqual([]);
+});
+
+it("a reading in the making is there again after another bench: its place, its figure, and that it is a reference", async () => {
+	const user = person();
+	const kept = server([]);
+	show(<Moisture />, { outlet: view });
+	const group = async () => within(await screen.findByRole("group", { name: "Take a reading" }));
+	const places = async () => (await group()).getAllByRole<HTMLInputElement>("textbox").map((f) => f.value);
+	const before = await places();
+	await user.clear((await group()).getAllByRole("textbox")[0] as HTMLElement);
+	await user.type((await group()).getAllByRole("textbox")[0] as HTMLElement, "2.35 m");
+	await user.type(screen.getByLabelText("It shows"), "31");
+	await user.click((await group()).getByRole("checkbox", { name: /surely dry/ }));
+	cleanup();
+	show(<Moisture />, { outlet: view });
+	const after = await places();
+	expect([after[0], after.at(-1)]).toEqual(["2.35 m", "31"]);
+	expect(after.slice(1, -1)).toEqual(before.slice(1, -1));
+	await user.click(screen.getByRole("button", { name: "Take the reading" }));
+	await waitFor(() => expect(kept().readings?.[0]).toMatchObject({ value: 31, dry: true, at: { along: "2.35 m" } }));
+	// The figure was for that place; the next one is typed anew.
+	expect((await places()).at(-1)).toBe("");
 });

@@ -7,6 +7,7 @@ import { Drawing } from "../../design/Drawing";
 import { Field } from "../../design/fields";
 import { Columns, Folded, Row, Soft, Stack } from "../../design/layout";
 import { hairline } from "../../design/tokens";
+import { useHalf, useStay } from "../../parts/draft/useHalf";
 import { Item } from "../../parts/Item";
 import { firstPlace, OnSurface } from "../../parts/OnSurface";
 import { nextId, rowsOf } from "../../parts/rows";
@@ -144,13 +145,13 @@ function TakeReading({ view, editing, rooms, day }: PartProps) {
 	const u = useShown();
 	const rows = rowsOf<Schemas["Moisture"], "readings", Reading>(editing, "readings");
 	const last = rows.rows.at(-1);
-	const [at, setAt] = useState(firstPlace(u, rooms, last?.at));
-	const [how, setHow] = useState({
+	const [at, setAt] = useStay(`${view.job.id} reading at`, firstPlace(u, rooms, last?.at));
+	const [how, setHow] = useStay(`${view.job.id} reading how`, {
 		scale: last?.scale ?? ("relative" as const),
 		material: last?.material ?? ("gypsum-board" as const),
 		dry: false,
 	});
-	const [typed, setTyped] = useState("");
+	const [typed, setTyped] = useHalf(`${view.job.id} reading shows`);
 	const figure = Number(typed.replace(",", ".").replace("%", "").trim());
 	const known = typed.trim() !== "" && Number.isFinite(figure);
 	const take = (value: number) => {

@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
@@ -52,4 +52,23 @@ it("pictures that are wanted are folded and lead to their finding", async () => 
 	await user.click(screen.getByText("One finding wants a picture"));
 	await user.click(within(list).getByRole("button", { name: "Open it" }));
 	expect(open).toHaveBeenCalledWith("n1");
+});
+
+it("a letter half written is there again after another bench, and the next one begins anew when it is sent", async () => {
+	const user = person();
+	const sent = serve({ [`POST /jobs/${JOB}/send`]: () => ({}) });
+	const open = () => show(<Out view={view} leaving={leaving([])} onNote={() => undefined} />);
+	open();
+	await user.type(await screen.findByLabelText("To (address)"), "owner@mill.example");
+	await user.clear(screen.getByLabelText("Subject"));
+	await user.type(screen.getByLabelText("Letter"), " The valley first.");
+	cleanup();
+	open();
+	const value = (label: string) => screen.getByLabelText<HTMLInputElement>(label).value;
+	// A subject that was emptied is empty, and not as it was proposed.
+	expect(["To (address)", "Subject", "Letter"].map(value)).toEqual(["owner@mill.example", "", "Dear all. The valley first."]);
+	await user.click(screen.getByRole("button", { name: "Send the PDF" }));
+	await waitFor(() => expect(value("To (address)")).toBe(""));
+	expect(sent[0]?.body).toMatchObject({ to: "owner@mill.example", subject: "", text: "Dear all. The valley first." });
+	expect(["Subject", "Letter"].map(value)).toEqual(["Report", "Dear all."]);
 });

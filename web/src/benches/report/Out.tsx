@@ -6,6 +6,7 @@ import { Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
+import { useStay } from "../../parts/draft/useHalf";
 
 interface Props {
 	view: JobView;
@@ -15,13 +16,20 @@ interface Props {
 
 const size = (n: number) => (n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.ceil(n / 1000)} kB`);
 
+/** A letter as far as it is written; what is not is as it is proposed. */
+interface Letter {
+	to: string;
+	subject: string | null;
+	text: string | null;
+}
+const BLANK: Letter = { to: "", subject: null, text: null };
+
 /** Before it goes out: when it is due, what is missing, sending it, and what left the house. */
 export function Out({ view, leaving, onNote }: Props) {
 	const { due } = leaving;
 	const send = useSend(view.job.id);
-	const [to, setTo] = useState("");
-	const [subject, setSubject] = useState<string | null>(null);
-	const [text, setText] = useState<string | null>(null);
+	// A letter is written in more than one go: other benches are looked at in between.
+	const [{ to, subject, text }, write] = useStay<Letter>(`${view.job.id} letter`, BLANK);
 	const [anyway, setAnyway] = useState(false);
 	const stops = due.missing.filter((m) => m.stops).length;
 	const wanted = due.missing.filter((m) => m.note_id && !m.stops);
@@ -29,7 +37,13 @@ export function Out({ view, leaving, onNote }: Props) {
 	const go = () =>
 		send.mutate(
 			{ to, subject: subject ?? leaving.subject, text: letter, anyway },
-			{ onSuccess: () => say(`Handed to the post office for ${to} (simulated: nothing leaves this machine).`) },
+			{
+				onSuccess: () => {
+					// What was written while it was on its way is the beginning of the next one.
+					write((now) => (now.to === to && now.subject === subject && now.text === text ? BLANK : now));
+					say(`Handed to the post office for ${to} (simulated: nothing leaves this machine).`);
+				},
+			},
 		);
 	return (
 		<Stack>
@@ -76,10 +90,14 @@ export function Out({ view, leaving, onNote }: Props) {
 			<section aria-label="Send it">
 				<h2>Send it</h2>
 				<Columns>
-					<Field label="To (address)" value={to} onChange={setTo} />
-					<Field label="Subject" value={subject ?? leaving.subject} onChange={setSubject} />
+					<Field label="To (address)" value={to} onChange={(typed) => write((now) => ({ ...now, to: typed }))} />
+					<Field
+						label="Subject"
+						value={subject ?? leaving.subject}
+						onChange={(typed) => write((now) => ({ ...now, subject: typed }))}
+					/>
 				</Columns>
-				<Field label="Letter" rows={9} value={letter} onChange={setText} />
+				<Field label="Letter" rows={9} value={letter} onChange={(typed) => write((now) => ({ ...now, text: typed }))} />
 				<Row>
 					<MainButton isDisabled={to.trim() === "" || (stops > 0 && !anyway) || send.isPending} onPress={go}>
 						Send the PDF
