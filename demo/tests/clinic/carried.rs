@@ -10,7 +10,7 @@ use ledger::{Change, Kind, Request};
 use serde_json::{Value, json};
 
 /// Everything dear that a case says.
-fn all(case: &Case) -> Value {
+pub(crate) fn all(case: &Case) -> Value {
     json!([
         case.roof(),
         case.rain(),

@@ -150,3 +150,22 @@ fn a_return_visit_takes_every_recommendation_along() {
     }
     assert!(kept.lines.len() > 10);
 }
+
+/// Nobody wants to read "-0": a sum of nothing, a slope that does not fall that way.
+#[test]
+fn no_figure_is_less_than_nought_by_nothing() {
+    fn look(v: &serde_json::Value, at: &str, found: &mut std::collections::BTreeSet<String>) {
+        match v {
+            serde_json::Value::Number(n) if n.as_f64().is_some_and(|x| x == 0.0 && x.is_sign_negative()) => {
+                found.insert(at.to_owned());
+            }
+            serde_json::Value::Array(all) => all.iter().for_each(|x| look(x, at, found)),
+            serde_json::Value::Object(all) => all.iter().for_each(|(k, x)| look(x, &format!("{at}/{k}"), found)),
+            _ => {}
+        }
+    }
+    let case = crate::case(|_| ());
+    let mut found = std::collections::BTreeSet::new();
+    look(&crate::carried::all(&case), "", &mut found);
+    assert!(found.is_empty(), "{found:#?}");
+}

@@ -30,11 +30,33 @@ fn built(form: usize, size: [f64; 2], pitch: f64, overhang: f64, wing: (usize, [
     account(&input, &[])
 }
 
-fn any_house() -> impl Strategy<Value = Account> {
+/// A house that says what was built when a law does not hold for it, and not all that follows from it.
+struct House {
+    told: String,
+    account: Account,
+}
+
+impl std::fmt::Debug for House {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&self.told)
+    }
+}
+
+impl std::ops::Deref for House {
+    type Target = Account;
+    fn deref(&self) -> &Account {
+        &self.account
+    }
+}
+
+fn any_house() -> impl Strategy<Value = House> {
     let wing = (0..6_usize, [2.0..6.0_f64, 2.0..6.0_f64], 0.0..8.0_f64);
     (0..6_usize, [6.0..20.0_f64, 5.0..12.0_f64], 2.0..14.0_f64, 0.0..0.8_f64, wing)
-        .prop_map(|(form, size, pitch, overhang, wing)| built(form, size, pitch, overhang, wing))
-        .prop_filter("a roof that has a shape", |a| a.shape.is_some())
+        .prop_map(|(form, size, pitch, overhang, wing)| House {
+            told: format!("{} of {size:.2?} at {pitch:.1}:12, {overhang:.2} over, with {} {wing:.2?}", FORMS[form], FORMS[wing.0]),
+            account: built(form, size, pitch, overhang, wing),
+        })
+        .prop_filter("a roof that has a shape", |h| h.shape.is_some())
 }
 
 proptest! {
