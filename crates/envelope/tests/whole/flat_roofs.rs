@@ -289,3 +289,25 @@ fn the_record_reads_what_it_writes() {
     let again: FlatRoof = serde_json::from_value(serde_json::to_value(&read).unwrap()).unwrap();
     assert_eq!(read, again);
 }
+
+/// Nobody wants to read "-0": what does not stand, fall or weigh anything is nought.
+#[test]
+fn a_dry_roof_weighs_nought_and_not_less() {
+    fn look(v: &Value, at: &str, found: &mut Vec<String>) {
+        match v {
+            Value::Number(n) if n.as_f64().is_some_and(|x| x == 0.0 && x.is_sign_negative()) => found.push(at.to_owned()),
+            Value::Array(all) => all.iter().for_each(|x| look(x, at, found)),
+            Value::Object(all) => all.iter().for_each(|(k, x)| look(x, &format!("{at}/{k}"), found)),
+            _ => {}
+        }
+    }
+    // Its sills lie level with the roof, so that nothing stays; nothing rises over it, so that nothing falls on it.
+    for up in ["", "40 mm"] {
+        let flat = json!({ "mass": "A", "parapets": parapets("300 mm"), "outlets": [scupper("rear", "2", up, false)] });
+        let a = alone(flat);
+        let mut found = vec![];
+        look(&serde_json::to_value(&a.flats).unwrap(), "", &mut found);
+        assert!(found.is_empty(), "{found:?}");
+        assert_eq!(only(&a).from_above_m2, 0.0);
+    }
+}

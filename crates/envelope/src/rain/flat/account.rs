@@ -134,7 +134,7 @@ impl Prepared {
             pools: told,
             depth_m,
             load_kg_m2: depth_m * KG_M3,
-            weighs_kg: pools.iter().map(|p| p.volume_m3).sum::<f64>() * KG_M3,
+            weighs_kg: pools.iter().map(|p| p.volume_m3).fold(0.0, |a, b| a + b) * KG_M3,
             over_l_min,
             rises,
         }
@@ -164,7 +164,7 @@ fn flows(p: &Prepared, sills: &[Sill], areas: &(Vec<f64>, BTreeMap<usize, f64>),
     }
     let l_min = |q: f64| q * 1000.0 * MIN;
     // Over an edge without a parapet water leaves as from any eave; what passes a parapet is counted as run over.
-    let over: f64 = rims.iter().filter(|(c, _)| p.deck.rims.get(c).is_some_and(|r| r.parapet)).map(|(_, q)| q).sum();
+    let over: f64 = rims.iter().filter(|(c, _)| p.deck.rims.get(c).is_some_and(|r| r.parapet)).map(|(_, q)| q).fold(0.0, |a, b| a + b);
     let mut levels = vec![f64::NEG_INFINITY; p.deck.hollows.leaves];
     for pool in &standing.pools {
         let mut below = vec![pool.node];
@@ -311,7 +311,7 @@ pub(crate) fn flat(
     out.plan_m2 = p.deck.plan_m2;
     out.turned_deg = p.deck.mass.rot_deg;
     out.border = border(record, p, falling.shape, &of);
-    out.from_above_m2 = here.iter().map(|l| l.area_m2).sum();
+    out.from_above_m2 = here.iter().map(|l| l.area_m2).fold(0.0, |a, b| a + b);
     let areas = p.areas(&here);
     let f = flows(p, &p.sills, &areas, cx.rain_mm_h);
     out.held_l_min = f.held_l_min;
