@@ -173,17 +173,54 @@ fn sign(s: &mut Svg, cell: &CellReport, [x, y]: [f64; 2]) {
     }
 }
 
+/// A point so far beside one of the wheel, along its own ring. Simply to the right, it would stand on the next ring of a face at the side
+/// and be read as said of that.
+pub(crate) fn beside([x, y]: [f64; 2], by: f64) -> [f64; 2] {
+    let out = x.hypot(y);
+    // To the right where the ring has a right.
+    let way = if out < 1e-9 {
+        [1.0, 0.0]
+    } else if y < 0.0 {
+        [-y / out, x / out]
+    } else {
+        [y / out, -x / out]
+    };
+    [x + way[0] * by, y + way[1] * by]
+}
+
+/// How far a sign stands from the middle of its count.
+const ASIDE: f64 = 14.0;
+
 /// A triangle in brick: somebody can be hurt there.
-fn danger(s: &mut Svg, [x, y]: [f64; 2]) {
+fn danger(s: &mut Svg, at: [f64; 2]) {
     let Look { plaster, brick, .. } = s.look;
-    let (x, y) = (x + 9.0, y + 4.0);
-    s.sign([x, y], "l4.5 -8l4.5 8z", &Style::new().fill(plaster).stroke(brick, 1.6).still());
+    let [x, y] = beside(at, ASIDE);
+    s.sign([x - 4.5, y + 4.0], "l4.5 -8l4.5 8z", &Style::new().fill(plaster).stroke(brick, 1.6).still());
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
     use envelope::site::{Bearing, Mark, MarkState, coverage, wheel};
+
+    /// Whichever way the house is turned, a sign stands in the ring of its own count and nearer to it than to any other.
+    #[test]
+    fn a_sign_is_read_with_its_own_count() {
+        for turn in 0..360 {
+            let wheel = wheel(Bearing::new(f64::from(turn)).ok());
+            for own in &wheel.cells {
+                let at = beside([own.x, own.y], ASIDE);
+                let far = |c: &WheelCell| (c.x - at[0]).hypot(c.y - at[1]);
+                assert!((far(own) - ASIDE).abs() < 1e-9);
+                for other in wheel.cells.iter().filter(|c| c.cell != own.cell) {
+                    assert!(far(other) > ASIDE + 1.0, "turned {turn}, {}: {:.1} from {}", own.cell, far(other), other.cell);
+                }
+                // Along the ring, not out of it: no more than a straight line leaves a circle.
+                let out = at[0].hypot(at[1]) - own.x.hypot(own.y);
+                assert!(own.cell == Cell::Inside || (-1e-9..2.1).contains(&out), "turned {turn}, {}: {out:.1} farther out", own.cell);
+            }
+        }
+    }
 
     #[test]
     fn page_and_print_draw_the_same_cells_with_a_sign_for_every_state() {

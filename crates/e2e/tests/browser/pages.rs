@@ -64,6 +64,7 @@ async fn drawings_by_keys_and_no_bench_wider_than_a_phone() -> Result<()> {
         b.sees(shows).await?;
         let wide = b.driver.execute("return document.documentElement.scrollWidth", vec![]).await?.json().as_u64();
         assert!(wide.is_some_and(|w| w <= 390), "{path} is {wide:?} wide");
+        assert_eq!(jumps(&b).await?, Vec::<String>::new(), "{path} jumps");
     }
     b.close().await
 }
