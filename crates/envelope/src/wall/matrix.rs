@@ -372,20 +372,25 @@ pub(super) fn rows(walls: &Walls) -> Vec<RowShare> {
 }
 
 /// The places a whole matrix has seen: a face's openings, its upper wall or its base, once every check there is answered. A face
-/// without an opening has no openings to look at.
+/// without an opening has no openings to look at. Where every answer is that it could not be seen, nobody saw the place: it stays open
+/// until somebody says why.
 pub fn seen(walls: &Walls, items: &[Item]) -> Vec<Mark> {
     let m = matrix(walls, items);
-    let answered = |k: &String| walls.answers.contains_key(k);
+    let seen = |keys: &[&String]| {
+        let found: Vec<Option<WallFound>> = keys.iter().map(|k| walls.answers.get(*k).map(|a| a.found)).collect();
+        found.iter().all(Option::is_some) && found.iter().any(|f| *f != Some(WallFound::NotSeen))
+    };
     let mut out = vec![];
     for face in Face::ALL {
         let openings: Vec<&String> = m.openings.iter().filter(|r| r.face == face).flat_map(|r| &r.keys).collect();
         let own = |zone: Zone| -> Vec<String> {
             CHECKS.iter().filter(|c| !c.each && c.zone == zone).map(|c| format!("{}.{}", face_key(face), c.key)).collect()
         };
+        let (upper, base) = (own(Zone::UpperWall), own(Zone::Base));
         let whole = [
-            (Zone::Openings, !openings.is_empty() && openings.into_iter().all(answered)),
-            (Zone::UpperWall, own(Zone::UpperWall).iter().all(answered)),
-            (Zone::Base, own(Zone::Base).iter().all(answered)),
+            (Zone::Openings, seen(&openings)),
+            (Zone::UpperWall, seen(&upper.iter().collect::<Vec<_>>())),
+            (Zone::Base, seen(&base.iter().collect::<Vec<_>>())),
         ];
         let marks = whole.into_iter().filter(|(_, whole)| *whole);
         out.extend(marks.map(|(zone, _)| Mark { cell: Cell::Outside(face, zone), state: MarkState::Seen }));

@@ -21,4 +21,5 @@ mod storm_laws;
 mod talk;
 mod trace;
 mod walks;
+mod wall_laws;
 mod walls;
