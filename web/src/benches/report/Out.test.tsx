@@ -2,6 +2,7 @@ import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
+import { standing } from "../../parts/draft/keeper";
 import { JOB, json, person, serve, show } from "../../testing";
 import { Out } from "./Out";
 
@@ -62,6 +63,8 @@ it("a letter half written is there again after another bench, and the next one b
 	await user.type(await screen.findByLabelText("To (address)"), "owner@mill.example");
 	await user.clear(screen.getByLabelText("Subject"));
 	await user.type(screen.getByLabelText("Letter"), " The valley first.");
+	// It is not kept anywhere, so that nobody leaves the page with it unasked.
+	expect(standing()).toBe("refused");
 	cleanup();
 	open();
 	const value = (label: string) => screen.getByLabelText<HTMLInputElement>(label).value;
@@ -71,4 +74,11 @@ it("a letter half written is there again after another bench, and the next one b
 	await waitFor(() => expect(value("To (address)")).toBe(""));
 	expect(sent[0]?.body).toMatchObject({ to: "owner@mill.example", subject: "", text: "Dear all. The valley first." });
 	expect(["Subject", "Letter"].map(value)).toEqual(["Report", "Dear all."]);
+	expect(standing()).toBe("kept");
+	// What was changed and put back as it was proposed is no letter of one's own.
+	await user.type(screen.getByLabelText("Letter"), " x");
+	expect(standing()).toBe("refused");
+	await user.clear(screen.getByLabelText("Letter"));
+	await user.type(screen.getByLabelText("Letter"), "Dear all.");
+	expect(standing()).toBe("kept");
 });

@@ -6,6 +6,8 @@ import { Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
+import { typeHalf } from "../../parts/draft/keeper";
+import { same } from "../../parts/draft/merge";
 import { useStay } from "../../parts/draft/useHalf";
 
 interface Props {
@@ -28,8 +30,15 @@ const BLANK: Letter = { to: "", subject: null, text: null };
 export function Out({ view, leaving, onNote }: Props) {
 	const { due } = leaving;
 	const send = useSend(view.job.id);
-	// A letter is written in more than one go: other benches are looked at in between.
-	const [{ to, subject, text }, write] = useStay<Letter>(`${view.job.id} letter`, BLANK);
+	// A letter is written in more than one go: other benches are looked at in between, and it is asked about before the page is left.
+	const name = `${view.job.id} letter`;
+	const [{ to, subject, text }, stay] = useStay<Letter>(name, BLANK);
+	const write = (change: (now: Letter) => Letter) =>
+		stay((now) => {
+			const next = change(now);
+			typeHalf(name, same(next, BLANK) ? null : next.to || "a letter");
+			return next;
+		});
 	const [anyway, setAnyway] = useState(false);
 	const stops = due.missing.filter((m) => m.stops).length;
 	const wanted = due.missing.filter((m) => m.note_id && !m.stops);
@@ -40,7 +49,7 @@ export function Out({ view, leaving, onNote }: Props) {
 			{
 				onSuccess: () => {
 					// What was written while it was on its way is the beginning of the next one.
-					write((now) => (now.to === to && now.subject === subject && now.text === text ? BLANK : now));
+					write((now) => (same(now, { to, subject, text }) ? BLANK : now));
 					say(`Handed to the post office for ${to} (simulated: nothing leaves this machine).`);
 				},
 			},
@@ -94,10 +103,15 @@ export function Out({ view, leaving, onNote }: Props) {
 					<Field
 						label="Subject"
 						value={subject ?? leaving.subject}
-						onChange={(typed) => write((now) => ({ ...now, subject: typed }))}
+						onChange={(typed) => write((now) => ({ ...now, subject: typed === leaving.subject ? null : typed }))}
 					/>
 				</Columns>
-				<Field label="Letter" rows={9} value={letter} onChange={(typed) => write((now) => ({ ...now, text: typed }))} />
+				<Field
+					label="Letter"
+					rows={9}
+					value={letter}
+					onChange={(typed) => write((now) => ({ ...now, text: typed === leaving.letter ? null : typed }))}
+				/>
 				<Row>
 					<MainButton isDisabled={to.trim() === "" || (stops > 0 && !anyway) || send.isPending} onPress={go}>
 						Send the PDF
