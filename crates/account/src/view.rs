@@ -122,7 +122,7 @@ pub(crate) fn view(case: &Case) -> JobView {
     let visit = brief.visit;
     let items: Vec<Item> = whole.items.iter().map(|i| i.body.clone()).collect();
     let walls = whole.walls.as_ref().map(|w| w.body.clone());
-    // Before cladding, a place whose checks are all answered was seen; a mark that somebody set stands before that.
+    // Before cladding, a place whose checks are all answered, and not all by "not seen", was seen; a mark that somebody set stands before that.
     let by_checks = walls.as_ref().filter(|_| visit == VisitKind::BeforeCladding).map(|w| seen(w, &items)).unwrap_or_default();
     let marks = by_checks.iter().chain(whole.marks.iter().map(|m| &m.body));
     let coverage = coverage(case.notes().map(|n| n.place.cell()), marks, |c| visit.expects(c));

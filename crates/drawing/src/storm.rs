@@ -121,7 +121,7 @@ pub fn soft_wheel_svg(wheel: &Wheel, soft: &[SoftKept], storm_from: Option<f64>,
         let n: u32 = here.iter().map(|m| m.count).sum();
         let style = Style::new().middle().weight(700).size(13.0).fill(look.ink);
         s.text([shape.x, shape.y + 4.5], &n.to_string(), &style);
-        let at = crate::wheel::beside([shape.x, shape.y], if n > 9 { 13.0 } else { 11.0 });
+        let at = crate::wheel::beside([shape.x, shape.y], crate::wheel::ASIDE);
         let some = |f: Fresh| here.iter().any(|m| m.count > 0 && m.fresh == f);
         if some(Fresh::Fresh) {
             mark(&mut s, at, 3.2, HitVerdict::Hit, "fresh");

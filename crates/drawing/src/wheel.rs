@@ -189,7 +189,7 @@ pub(crate) fn beside([x, y]: [f64; 2], by: f64) -> [f64; 2] {
 }
 
 /// How far a sign stands from the middle of its count.
-const ASIDE: f64 = 14.0;
+pub(crate) const ASIDE: f64 = 14.0;
 
 /// A triangle in brick: somebody can be hurt there.
 fn danger(s: &mut Svg, at: [f64; 2]) {

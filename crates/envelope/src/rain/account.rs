@@ -525,24 +525,22 @@ fn balance(a: &RainAccount, falling: &Falling<'_>, u: Units) -> (Sums, String) {
     let r = &falling.runoff;
     // A gutter that could not be worked out pours like an eave without one.
     let works = |id: &Option<String>| a.gutters.iter().any(|g| Some(&g.id) == id.as_ref() && g.run.is_some());
-    let trapped: f64 = r.point_discharges.iter().filter(|p| p.trapped).map(|p| p.plan_area_m2).sum();
+    let trapped = super::sum(r.point_discharges.iter().filter(|p| p.trapped).map(|p| p.plan_area_m2));
     // What lies on a flat roof that was worked out has gone on, or is said to be held there.
     let flat: f64 = r.flat_receives_m2.iter().filter(|(f, _)| !falling.decks.contains(*f)).map(|(_, m2)| m2).sum();
     let failed = a.flats.iter().filter(|f| f.problem.is_some()).flat_map(|f| super::flat::facets_of(falling.shape, &f.mass));
     let failed: f64 = failed.filter(|f| falling.decks.contains(&f.id)).map(|f| f.plan_area_m2).sum();
     let lies: f64 = falling.landed.iter().map(|l| l.area_m2).sum();
     let rises: f64 = a.flats.iter().map(|f| f.held_l_min).sum();
-    let off_flats = a.flats.iter().flat_map(|f| &f.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum::<f64>();
+    let off_flats = super::sum(a.flats.iter().flat_map(|f| &f.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min));
     let sums = Sums {
         roof: r.total_plan_m2 * per,
         walls: a.walls_m2 * per,
         outlets: off_flats + a.gutters.iter().flat_map(|g| &g.outlets).filter(|o| o.onto.is_none()).map(|o| o.l_min).sum::<f64>(),
-        spilt: a.gutters.iter().flat_map(|g| &g.spills).filter(|s| !s.onto_roof).map(|s| s.l_min).sum(),
-        free: a.eaves.iter().filter(|e| !works(&e.gutter) && e.drops_m.is_none()).map(|e| e.l_min).sum(),
+        spilt: super::sum(a.gutters.iter().flat_map(|g| &g.spills).filter(|s| !s.onto_roof).map(|s| s.l_min)),
+        free: super::sum(a.eaves.iter().filter(|e| !works(&e.gutter) && e.drops_m.is_none()).map(|e| e.l_min)),
         held: (flat + failed + lies + trapped + falling.extra_held_m2) * per + rises,
     };
-    // A sum of nothing is −0; nobody wants to read that.
-    let sums = Sums { outlets: sums.outlets + 0.0, spilt: sums.spilt + 0.0, free: sums.free + 0.0, held: sums.held + 0.0, ..sums };
     let mut parts = vec![
         format!("{} through {}", u.flow(sums.outlets), if a.flats.is_empty() { "downspouts" } else { "downspouts, drains and scuppers" }),
         format!("{} spilt from gutters", u.flow(sums.spilt)),

@@ -41,7 +41,7 @@ pub struct Comparison {
 }
 
 fn spilt(a: &RainAccount) -> f64 {
-    a.gutters.iter().filter_map(|g| g.run.as_ref()).map(|r| r.spilt_l_s * MIN).fold(0.0, |a, b| a + b)
+    super::sum(a.gutters.iter().filter_map(|g| g.run.as_ref()).map(|r| r.spilt_l_s * MIN))
 }
 
 fn figures(a: &RainAccount) -> Vec<(String, &'static str, f64)> {

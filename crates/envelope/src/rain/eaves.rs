@@ -363,9 +363,9 @@ impl<'a> Falling<'a> {
         let edge = self.edge(e);
         let sheet = self.sheet(e);
         let (sheet_m2, burst_m2) = match sheet {
-            Some(s) => (s.sheet_total_m2, self.bursts(s).iter().map(|b| b.area_m2).fold(0.0, |a, b| a + b)),
+            Some(s) => (s.sheet_total_m2, super::sum(self.bursts(s).iter().map(|b| b.area_m2))),
             // It drops on: the sheet is counted at the eave it comes to in the end.
-            None => (self.runoff.crossing.iter().filter(|c| c.edge == edge.id).map(|c| c.area_crossing_m2).fold(0.0, |a, b| a + b), 0.0),
+            None => (super::sum(self.runoff.crossing.iter().filter(|c| c.edge == edge.id).map(|c| c.area_crossing_m2)), 0.0),
         };
         let l_min = (sheet_m2 + burst_m2) * rain / 60.0;
         let below = edge.lower_z0_m.zip(edge.lower_z1_m).map(|(a, b)| (edge.z0_m + edge.z1_m - a - b) / 2.0);

@@ -12,3 +12,8 @@ pub mod overshoot;
 pub mod record;
 pub mod remedy;
 pub mod runoff;
+
+/// A sum that is nought for nothing. The standard one is −0 then, and nobody wants to read that.
+pub(crate) fn sum(figures: impl Iterator<Item = f64>) -> f64 {
+    figures.fold(0.0, |a, b| a + b)
+}

@@ -29,7 +29,11 @@ const shown = (value: unknown) => JSON.stringify(value, null, 2);
 export function Interface() {
 	const described = useQuery({
 		queryKey: ["openapi"],
-		queryFn: async () => (await (await fetch("/api/openapi.json")).json()) as Description,
+		queryFn: async () => {
+			const answer = await fetch("/api/openapi.json");
+			if (!answer.ok) throw new Error("The server did not give its description. Ask again, or start it again.");
+			return (await answer.json()) as Description;
+		},
 	});
 	return (
 		<Page>

@@ -228,7 +228,7 @@ export function Jobs() {
 				</>
 			)}
 			<Buildings all={buildings.data ?? []} />
-			{data && !buildings.isPending && (
+			{(data || error) && !buildings.isPending && (
 				<Soft>
 					Everything stays on this machine. Reports rest on rules of practice; local code and licensed trades decide.{" "}
 					<a href="/interface">The interface for programs</a>

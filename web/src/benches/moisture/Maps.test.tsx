@@ -129,6 +129,11 @@ it("a reading in the making is there again after another bench: its place, its f
 	expect(after.slice(1, -1)).toEqual(before.slice(1, -1));
 	await user.click(screen.getByRole("button", { name: "Take the reading" }));
 	await waitFor(() => expect(kept().readings?.[0]).toMatchObject({ value: 31, dry: true, at: { along: "2.35 m" } }));
-	// The figure was for that place; the next one is typed anew.
+	// The figure was for that place; the next one is typed anew. So is, after another bench, that it is a reference.
 	expect((await places()).at(-1)).toBe("");
+	const reference = async () => (await group()).getByRole<HTMLInputElement>("checkbox", { name: /surely dry/ }).checked;
+	expect(await reference()).toBe(true);
+	cleanup();
+	show(<Moisture />, { outlet: view });
+	expect(await reference()).toBe(false);
 });

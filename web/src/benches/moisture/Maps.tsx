@@ -149,9 +149,11 @@ function TakeReading({ view, editing, rooms, day }: PartProps) {
 	const [how, setHow] = useStay(`${view.job.id} reading how`, {
 		scale: last?.scale ?? ("relative" as const),
 		material: last?.material ?? ("gypsum-board" as const),
-		dry: false,
 	});
 	const [typed, setTyped] = useHalf(`${view.job.id} reading shows`);
+	// It comes back with the figure it was set for, and alone it does not: a wet place read next would be taken for a reference.
+	const [left, leave] = useStay(`${view.job.id} reading dry`, false);
+	const [dry, setDry] = useState(typed !== "" && left);
 	const figure = Number(typed.replace(",", ".").replace("%", "").trim());
 	const known = typed.trim() !== "" && Number.isFinite(figure);
 	const take = (value: number) => {
@@ -163,7 +165,7 @@ function TakeReading({ view, editing, rooms, day }: PartProps) {
 			material: how.material,
 			value,
 			on: day,
-			dry: how.dry,
+			dry,
 		});
 		setTyped("");
 	};
@@ -186,7 +188,13 @@ function TakeReading({ view, editing, rooms, day }: PartProps) {
 				/>
 			</Columns>
 			<Row $gap={12}>
-				<Tick value={how.dry} onChange={(dry) => setHow({ ...how, dry })}>
+				<Tick
+					value={dry}
+					onChange={(ticked) => {
+						setDry(ticked);
+						leave(ticked);
+					}}
+				>
 					This place is surely dry: a reference
 				</Tick>
 				<PlainButton isDisabled={!known} onPress={() => take(figure)}>

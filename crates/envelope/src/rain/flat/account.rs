@@ -19,6 +19,7 @@ use crate::rain::eaves::{AT_END_M, Falling, Reach};
 use crate::rain::figures::{MIN, Offered, SpillAccount};
 use crate::rain::record::Ends;
 use crate::rain::runoff::height_on;
+use crate::rain::sum;
 use crate::roof::access::capital;
 use crate::roof::details::Names;
 use crate::roof::mass::Mass;
@@ -134,7 +135,7 @@ impl Prepared {
             pools: told,
             depth_m,
             load_kg_m2: depth_m * KG_M3,
-            weighs_kg: pools.iter().map(|p| p.volume_m3).fold(0.0, |a, b| a + b) * KG_M3,
+            weighs_kg: sum(pools.iter().map(|p| p.volume_m3)) * KG_M3,
             over_l_min,
             rises,
         }
@@ -164,7 +165,7 @@ fn flows(p: &Prepared, sills: &[Sill], areas: &(Vec<f64>, BTreeMap<usize, f64>),
     }
     let l_min = |q: f64| q * 1000.0 * MIN;
     // Over an edge without a parapet water leaves as from any eave; what passes a parapet is counted as run over.
-    let over: f64 = rims.iter().filter(|(c, _)| p.deck.rims.get(c).is_some_and(|r| r.parapet)).map(|(_, q)| q).fold(0.0, |a, b| a + b);
+    let over = sum(rims.iter().filter(|(c, _)| p.deck.rims.get(c).is_some_and(|r| r.parapet)).map(|(_, q)| *q));
     let mut levels = vec![f64::NEG_INFINITY; p.deck.hollows.leaves];
     for pool in &standing.pools {
         let mut below = vec![pool.node];
@@ -311,7 +312,7 @@ pub(crate) fn flat(
     out.plan_m2 = p.deck.plan_m2;
     out.turned_deg = p.deck.mass.rot_deg;
     out.border = border(record, p, falling.shape, &of);
-    out.from_above_m2 = here.iter().map(|l| l.area_m2).fold(0.0, |a, b| a + b);
+    out.from_above_m2 = sum(here.iter().map(|l| l.area_m2));
     let areas = p.areas(&here);
     let f = flows(p, &p.sills, &areas, cx.rain_mm_h);
     out.held_l_min = f.held_l_min;
