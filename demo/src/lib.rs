@@ -16,7 +16,9 @@ use envelope::wall::record::Walls;
 use envelope::years::again::{Became, ReturnKept};
 use envelope::years::building::Building;
 use ledger::{Change, Entity, Ledger, LedgerError, Request};
+use rayon::prelude::*;
 use serde::Deserialize;
+use std::collections::BTreeMap;
 use uuid::Uuid;
 
 const FILES: [&str; 4] = [
@@ -226,7 +228,7 @@ fn clinic(ledger: &Ledger) -> Result<(), DemoError> {
 }
 
 /// A return visit: what the earlier one recommended, answered.
-fn return_visit(ledger: &Ledger, job: &DemoJob, job_id: &str, of: &str) -> Result<(), DemoError> {
+fn return_visit(ledger: &Ledger, job: &DemoJob, job_id: &str, of: &str, drawn: &mut Drawn) -> Result<(), DemoError> {
     let earlier = account::Case::new(ledger.job(&id(of).to_string())?, ledger.today());
     let request = || Request { id: Uuid::new_v4(), who: job.brief.inspector.clone() };
     ledger.apply(&request(), job_id, &account::return_changes(&earlier, job_id)?, &[])?;
@@ -236,12 +238,11 @@ fn return_visit(ledger: &Ledger, job: &DemoJob, job_id: &str, of: &str) -> Resul
     let again_id = ledger::Kind::Return.only_id(job_id);
     let again: ledger::Record<ReturnKept> = ledger.get(job_id, &again_id)?;
     let mut lines = again.body.lines.clone();
-    let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
     for a in &job.answers {
         let said = |n: &&ledger::Record<envelope::round::Note>| n.body.text.trim() == a.line;
         let of_line: Vec<&str> = earlier.whole().notes.iter().filter(said).map(|n| n.id.as_str()).collect();
         let now = match &a.picture {
-            Some(p) => Some(attach(ledger, &request(), job, job_id, p, None, &day)?),
+            Some(p) => Some(attach(ledger, &request(), job, job_id, drawn.take(p)?, None)?),
             None => None,
         };
         for l in lines.iter_mut().filter(|l| of_line.contains(&l.id.as_str())) {
@@ -261,14 +262,15 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
     let who = if job.brief.inspector.is_empty() { "demo" } else { &job.brief.inspector };
     // New request ids each time: a job that was deleted can be loaded again.
     let request = || Request { id: Uuid::new_v4(), who: who.to_owned() };
+    let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
+    let mut drawn = Drawn::of(job, &day)?;
     match &job.returns_to {
-        Some(of) => return_visit(ledger, job, job_id, of)?,
+        Some(of) => return_visit(ledger, job, job_id, of, &mut drawn)?,
         None => {
             let body = Job { brief: job.brief.clone(), ..Job::named(&job.name) };
             ledger.apply(&request(), job_id, &[Change::put(job_id, None, &body)?], &[])?;
         }
     }
-    let day = job.brief.visited_on.map(|d| d.to_string()).unwrap_or_default();
     for (n, said) in job.notes.iter().enumerate() {
         let clock = said.picture.as_ref().map_or_else(|| format!("{:02}:{:02}", 10 + n / 30, (n * 2) % 60), |p| p.at.clone());
         let context = Context::at(said.place(), job.brief.front_faces);
@@ -284,7 +286,7 @@ fn load_job(ledger: &Ledger, job: &DemoJob, job_id: &str) -> Result<(), DemoErro
         }
         ledger.apply(&request(), job_id, &changes, &[])?;
         if let (Some(p), Some((note_id, place))) = (&said.picture, first) {
-            attach(ledger, &request(), job, job_id, p, Some((note_id, place)), &day)?;
+            attach(ledger, &request(), job, job_id, drawn.take(p)?, Some((note_id, place)))?;
         }
     }
     /// What a job has one of. A return visit has taken some along: it is read anew.
@@ -336,27 +338,53 @@ fn picture_id(job: &DemoJob, scene: &str) -> String {
     id(&format!("{} {scene}", job.name)).to_string()
 }
 
-/// Draws a picture and keeps it, with the note it belongs to; gives its id.
+/// A scene that was drawn, and its picture as one from a camera is read.
+struct Scene {
+    name: String,
+    caption: String,
+    picture: picture::Ingested,
+}
+
+/// The pictures of a job, drawn beside one another: that is most of what loading it takes.
+struct Drawn(BTreeMap<String, Scene>);
+
+impl Drawn {
+    fn of(job: &DemoJob, day: &str) -> Result<Drawn, DemoError> {
+        let notes = job.notes.iter().filter_map(|n| n.picture.as_ref());
+        let all: Vec<&DemoPicture> = notes.chain(job.answers.iter().filter_map(|a| a.picture.as_ref())).collect();
+        let one = |p: &&DemoPicture| {
+            let failed = || DemoError::Scene(p.scene.clone());
+            let (jpeg, caption) = draw(&p.scene, &format!("{day} {}", p.at), p.heading).ok_or_else(failed)?;
+            let picture = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?;
+            Ok((p.scene.clone(), Scene { name: p.scene.clone(), caption: caption.to_owned(), picture }))
+        };
+        Ok(Drawn(all.par_iter().map(one).collect::<Result<_, DemoError>>()?))
+    }
+
+    /// The picture of a scene, which stands in a job once.
+    fn take(&mut self, p: &DemoPicture) -> Result<Scene, DemoError> {
+        self.0.remove(&p.scene).ok_or_else(|| DemoError::Scene(p.scene.clone()))
+    }
+}
+
+/// Keeps a picture with the note it belongs to; gives its id.
 fn attach(
     ledger: &Ledger,
     request: &Request,
     job: &DemoJob,
     job_id: &str,
-    p: &DemoPicture,
+    scene: Scene,
     of: Option<(String, Place)>,
-    day: &str,
 ) -> Result<String, DemoError> {
-    let failed = || DemoError::Scene(p.scene.clone());
-    let (jpeg, caption) = draw(&p.scene, &format!("{day} {}", p.at), p.heading).ok_or_else(failed)?;
     let known = picture::Known {
-        name: format!("{}.jpg", p.scene),
-        caption: format!("{caption} (sample)"),
+        name: format!("{}.jpg", scene.name),
+        caption: format!("{} (sample)", scene.caption),
         note_id: of.as_ref().map(|(note, _)| note.clone()),
         place: of.map(|(_, place)| place),
         front: job.brief.front_faces,
     };
-    let (entity, blobs) = picture::ingest(jpeg, u64::MAX).map_err(|_| failed())?.into_picture(known);
-    let picture_id = picture_id(job, &p.scene);
+    let (entity, blobs) = scene.picture.into_picture(known);
+    let picture_id = picture_id(job, &scene.name);
     ledger.apply(request, job_id, &[Change::put(&picture_id, None, &entity)?], &blobs)?;
     Ok(picture_id)
 }

@@ -194,8 +194,19 @@ fn smaller(image: &DynamicImage, side: u32) -> DynamicImage {
 }
 
 fn jpeg(image: &DynamicImage, quality: u8) -> Result<Vec<u8>, PictureError> {
-    // Transparency is laid on white: print has no other ground.
-    let rgba = image.to_rgba8();
+    let mut out = Vec::new();
+    let mut encoder = image::codecs::jpeg::JpegEncoder::new_with_quality(&mut out, quality);
+    let encoded = match image {
+        DynamicImage::ImageRgb8(rgb) => encoder.encode_image(rgb),
+        seen_through if seen_through.color().has_alpha() => encoder.encode_image(&on_white(&seen_through.to_rgba8())),
+        other => encoder.encode_image(&other.to_rgb8()),
+    };
+    encoded.map_err(|_| PictureError::Damaged)?;
+    Ok(out)
+}
+
+/// Transparency is laid on white: print has no other ground.
+fn on_white(rgba: &image::RgbaImage) -> image::RgbImage {
     let mut rgb = image::RgbImage::new(rgba.width(), rgba.height());
     for (to, from) in rgb.pixels_mut().zip(rgba.pixels()) {
         let a = u32::from(from[3]);
@@ -203,9 +214,7 @@ fn jpeg(image: &DynamicImage, quality: u8) -> Result<Vec<u8>, PictureError> {
             to[c] = ((u32::from(from[c]) * a + 255 * (255 - a) + 127) / 255) as u8;
         }
     }
-    let mut out = Vec::new();
-    image::codecs::jpeg::JpegEncoder::new_with_quality(&mut out, quality).encode_image(&rgb).map_err(|_| PictureError::Damaged)?;
-    Ok(out)
+    rgb
 }
 
 #[derive(Default)]

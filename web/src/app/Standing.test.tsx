@@ -1,7 +1,7 @@
 import { act, screen, waitFor } from "@testing-library/react";
 import { expect, it, vi } from "vitest";
 import { reached, unreached } from "../api/reach";
-import { Keeper, keeperOf, typeHalf } from "../parts/draft/keeper";
+import { Keeper, keeperOf, stay, typeHalf } from "../parts/draft/keeper";
 import { show } from "../testing";
 import { Standing, Unreached } from "./Standing";
 
@@ -21,6 +21,20 @@ it("what is half typed is not kept, and leaving with it is asked about; put righ
 	act(() => typeHalf("direction", "20 E of"));
 	expect([status(), asks()]).toEqual(["Not kept: see the field", true]);
 	act(() => typeHalf("direction", null));
+	expect([status(), asks()]).toEqual(["All kept", false]);
+});
+
+it("what is in the middle of something is not kept yet, and leaving with it is asked about until it is done", () => {
+	show(<Standing />);
+	// What is only looked at is no work.
+	act(() => stay("a place that is chosen", "front"));
+	expect([status(), asks()]).toEqual(["All kept", false]);
+	act(() => stay("a change that is tried", { width: "150 mm" }, true));
+	expect([status(), asks()]).toEqual(["Not kept yet", true]);
+	act(() => typeHalf("year", "19"));
+	expect([status(), asks()]).toEqual(["Not kept: see the field", true]);
+	act(() => typeHalf("year", null));
+	act(() => stay("a change that is tried", null));
 	expect([status(), asks()]).toEqual(["All kept", false]);
 });
 

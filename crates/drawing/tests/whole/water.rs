@@ -8,9 +8,9 @@ use roxmltree::{Document, Node};
 use serde_json::{Value, json};
 
 /// The tone of water in print, and of nothing else.
-const BLUE: &str = "#1E5FA8";
+pub(crate) const BLUE: &str = "#1E5FA8";
 
-fn rained(masses: Value, gutters: Value, flats: Value) -> (RainAccountInput, RainAccount) {
+pub(crate) fn rained(masses: Value, gutters: Value, flats: Value) -> (RainAccountInput, RainAccount) {
     let rainwater = json!({ "storm": { "i5": "132 mm/h", "i60": "34 mm/h" }, "gutters": gutters, "flats": flats });
     let input = RainAccountInput {
         roof: serde_json::from_value(json!({ "masses": masses })).unwrap(),

@@ -146,7 +146,7 @@ pub(crate) fn rain_on(shape: Option<&RoofShape>, input: &RainAccountInput, asked
 
 fn on_roof(out: &mut RainAccount, s: &RoofShape, input: &RainAccountInput, asked: Asked<'_>, doubts: &mut Vec<String>) {
     let judged = asked.judged();
-    let names = Names { roof: &input.roof, front: input.front_faces };
+    let names = Names::new(&input.roof, input.front_faces, &s.facets);
     let kept = &input.rainwater.gutters;
     let eaves_with: BTreeSet<&str> = kept.iter().flat_map(GutterRecord::eaves).collect();
     let flats = prepared_flats(s, input);

@@ -9,7 +9,7 @@ use super::runoff::{
 use crate::gutter::downspout::L_S_PER_GPM;
 use crate::plane::{Point, length};
 use crate::roof::details::Names;
-use crate::roof::shape::{Edge, EdgeKind, RoofShape};
+use crate::roof::shape::{Edge, EdgeKind, Facet, RoofShape};
 use crate::site::Face;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -35,10 +35,19 @@ pub(crate) fn eaves_of(s: &RoofShape, names: &Names<'_>, decks: &BTreeSet<String
         EdgeKind::FlatEdgeOverRoof => Some((e.id.as_str(), true)),
         _ => None,
     });
-    for (id, over_roof) in borders.chain(steps).chain(flat) {
-        let Some(k) = s.edges.iter().position(|e| e.id == id) else { continue };
+    let here: Vec<(usize, &Facet, bool)> = borders
+        .chain(steps)
+        .chain(flat)
+        .filter_map(|(id, over_roof)| {
+            let k = s.edges.iter().position(|e| e.id == id)?;
+            Some((k, s.facets.iter().find(|f| f.id == s.edges[k].facet)?, over_roof))
+        })
+        .collect();
+    // Told apart among those that have an eave: of the two slopes of a gambrel's side the upper has none.
+    let with: Vec<&Facet> = s.facets.iter().filter(|f| here.iter().any(|(_, g, _)| g.id == f.id)).collect();
+    let called: BTreeMap<&str, String> = with.iter().map(|f| f.id.as_str()).zip(names.told_apart(&with)).collect();
+    for (k, f, over_roof) in here {
         let edge = &s.edges[k];
-        let Some(f) = s.facets.iter().find(|f| f.id == edge.facet) else { continue };
         let left = if starts_left(s, edge) { edge.p0 } else { edge.p1 };
         // Order along the eave, from the left, to tell pieces of one slope apart.
         let along = left[0] * f.height[2] - left[1] * f.height[1];
@@ -46,9 +55,9 @@ pub(crate) fn eaves_of(s: &RoofShape, names: &Names<'_>, decks: &BTreeSet<String
         let face = if flat { names.face_toward(outward_of(s, edge)) } else { names.face(f) };
         let side = face.name().to_lowercase();
         let (key, of) = if flat {
-            (format!("{}@{side}", f.id), format!("{side} edge of the {}", names.facet(f)))
+            (format!("{}@{side}", f.id), format!("{side} edge of the {}", called[f.id.as_str()]))
         } else {
-            (f.id.clone(), names.facet(f).replacen("slope", "eave", 1))
+            (f.id.clone(), called[f.id.as_str()].replacen("slope", "eave", 1))
         };
         let label = of + if over_roof { " over the lower roof" } else { "" };
         // A flat roof has no way down: its pieces are ordered by their place along the edge.

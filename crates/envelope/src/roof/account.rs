@@ -265,7 +265,7 @@ fn modifiers(roof: &Roof, f: &Facet, c: &Covering, practice: &Practice, north_kn
 }
 
 fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &RoofShape) -> Vec<Slope> {
-    let names = Names { roof, front: brief.front_faces };
+    let names = Names::new(roof, brief.front_faces, &shape.facets);
     let visit = brief.visited_on.unwrap_or(today);
     let building = brief.year_built.map(|y| f64::from(visit.year()) - f64::from(y)).filter(|a| *a >= 0.0);
     let mut known: Vec<(LifeInput, Result<Life, String>)> = Vec::new();
@@ -279,18 +279,16 @@ fn slopes(roof: &Roof, brief: &Brief, practice: &Practice, today: Date, shape: &
         }
     };
     let dates = roof.check_dates(brief, today).err().map(|e| e.message);
-    let labels = names.facets(&shape.facets);
     shape
         .facets
         .iter()
-        .zip(labels)
-        .map(|(f, label)| {
+        .map(|f| {
             let mass = Names::masses(&f.id).next().unwrap_or_default();
             let of = roof.masses.iter().find(|m| m.id == mass).and_then(|m| m.covering.as_deref()).and_then(covering);
             let grades = roof.wear.get(&f.id);
             let mut slope = Slope {
                 facet: f.id.clone(),
-                label,
+                label: names.facet(f),
                 face: names.face(f),
                 covering: of.map(|c| c.key.clone()),
                 covering_name: of.map_or_else(|| "covering not said".to_owned(), |c| c.name.clone()),

@@ -11,6 +11,7 @@ use crate::practice::Practice;
 use crate::round::{Note, NoteKind};
 use crate::site::{Bearing, Expectation, ExpectationState, Face, Place, Zone};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// What kind of detail.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
@@ -239,11 +240,19 @@ pub fn cricket_height(width_m: f64, pitch: f64) -> f64 {
 
 /// What the names of a roof's parts are on the page.
 pub(crate) struct Names<'a> {
-    pub(crate) roof: &'a Roof,
-    pub(crate) front: Option<Bearing>,
+    roof: &'a Roof,
+    front: Option<Bearing>,
+    facets: BTreeMap<&'a str, String>,
 }
 
-impl Names<'_> {
+impl<'a> Names<'a> {
+    /// The names of a roof with these facets, its front facing so.
+    pub(crate) fn new(roof: &'a Roof, front: Option<Bearing>, facets: &'a [Facet]) -> Names<'a> {
+        let mut names = Names { roof, front, facets: BTreeMap::new() };
+        let all: Vec<&Facet> = facets.iter().collect();
+        names.facets = facets.iter().map(|f| f.id.as_str()).zip(names.told_apart(&all)).collect();
+        names
+    }
     pub(crate) fn mass<'b>(&'b self, id: &'b str) -> &'b str {
         self.roof.masses.iter().find(|m| m.id == id).map_or(id, |m| m.name.as_str())
     }
@@ -262,8 +271,11 @@ impl Names<'_> {
     pub(crate) fn masses(f: &str) -> impl Iterator<Item = &str> {
         f.split('|').filter_map(|p| p.split('.').next())
     }
-    /// "rear slope of the main".
+    /// "rear slope of the main", and no other of this roof: a gambrel has two slopes to a side, and masses may share a name.
     pub(crate) fn facet(&self, f: &Facet) -> String {
+        self.facets.get(f.id.as_str()).cloned().unwrap_or_else(|| self.plain(f))
+    }
+    fn plain(&self, f: &Facet) -> String {
         let mut of: Vec<&str> = Names::masses(&f.id).map(|m| self.mass(m)).collect();
         of.dedup();
         let of = of.join(" and the ");
@@ -273,9 +285,9 @@ impl Names<'_> {
             format!("flat roof of the {of}")
         }
     }
-    /// The same for all of a roof, in their order, no two alike: a gambrel has two slopes to a side, and masses may share a name.
-    pub(crate) fn facets(&self, all: &[Facet]) -> Vec<String> {
-        let plain: Vec<String> = all.iter().map(|f| self.facet(f)).collect();
+    /// The names of some of its facets, in their order, no two alike, and no longer than that takes.
+    pub(crate) fn told_apart(&self, all: &[&Facet]) -> Vec<String> {
+        let plain: Vec<String> = all.iter().map(|f| self.plain(f)).collect();
         let high = |k: usize| all[k].height[0] + all[k].height[1] * all[k].middle[0] + all[k].height[2] * all[k].middle[1];
         let one = |k: usize| Names::masses(&all[k].id).collect::<Vec<_>>();
         (0..all.len())
@@ -286,9 +298,9 @@ impl Names<'_> {
                 let place = alike.iter().position(|j| *j == k).unwrap_or_default();
                 match (alike.as_slice(), place) {
                     ([_], _) => name.clone(),
-                    ([a, b], 0) if one(*a) == one(*b) => format!("{name}, below the break"),
-                    ([a, b], _) if one(*a) == one(*b) => format!("{name}, above the break"),
-                    _ => format!("{name}, {} of {}", place + 1, alike.len()),
+                    ([a, b], 0) if one(*a) == one(*b) => format!("{name} below the break"),
+                    ([a, b], _) if one(*a) == one(*b) => format!("{name} above the break"),
+                    _ => format!("{name} ({} of {})", place + 1, alike.len()),
                 }
             })
             .collect()
@@ -304,7 +316,7 @@ pub(crate) fn details(
     practice: &Practice,
     notes: &[&Note],
 ) -> Vec<Detail> {
-    let names = Names { roof, front };
+    let names = Names::new(roof, front, &shape.facets);
     let u = practice.units;
     let facet = |id: &str| shape.facets.iter().find(|f| f.id == id);
     let mut out: Vec<Detail> = Vec::new();
@@ -318,12 +330,13 @@ pub(crate) fn details(
                    size: Option<String>| {
         let sort = kind.sort();
         let key = format!("{}:{key}", serde_json::to_value(kind).ok().and_then(|v| v.as_str().map(str::to_owned)).unwrap_or_default());
-        // Two of a kind between the same slopes are told apart by number.
+        // Two of a kind between the same slopes are told apart by number, and so are two that read alike.
         let again = out.iter().filter(|d| d.key == key || d.key.starts_with(&format!("{key}#"))).count();
+        let alike = out.iter().filter(|d| d.kind == kind && d.place.station.as_ref() == Some(&words)).count();
         out.push(Detail {
             key: if again > 0 { format!("{key}#{}", again + 1) } else { key },
             kind,
-            words: if again > 0 { format!("{} ({})", capital(&words), again + 1) } else { capital(&words) },
+            words: if alike > 0 { format!("{} ({})", capital(&words), alike + 1) } else { capital(&words) },
             why: sort.why.to_owned(),
             place: Place { station: Some(words), ..Place::outside(face, sort.zone) },
             at,

@@ -9,6 +9,7 @@ mod ground_laws;
 mod gutter_laws;
 mod laps;
 mod moisture;
+mod name_laws;
 mod rainwater;
 mod reference;
 mod roof_account;

@@ -181,8 +181,8 @@ fn no_two_slopes_are_called_alike() {
     let barn = alone(broken.clone());
     let pitch = |a: &Account, id: &str| a.shape.as_ref().unwrap().facets.iter().find(|f| f.id == id).unwrap().pitch;
     for (place, steep) in [("below", 1.5), ("above", 0.5)] {
-        let label = format!("front slope of the {}, {place} the break", barn.masses[0].name);
-        let slope = barn.slopes.iter().find(|s| s.label == label).unwrap_or_else(|| panic!("{label}: {:?}", barn.slopes));
+        let label = format!("front slope of the {} {place} the break", barn.masses[0].name);
+        let slope = barn.slopes.iter().find(|s| s.label == label).unwrap_or_else(|| panic!("{label}"));
         assert!((pitch(&barn, &slope.facet) - steep).abs() < 1e-9, "{label}");
     }
     // Masses that share a name, one of them broken: three slopes to a side.

@@ -1,6 +1,5 @@
 //! The report from outside. One program, so that it is built and linked once.
 
 mod cuts;
-mod drawn;
 mod fixture;
 mod report;

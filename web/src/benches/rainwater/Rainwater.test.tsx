@@ -2,6 +2,7 @@ import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import { queryClient } from "../../api/queries";
+import { standing } from "../../parts/draft/keeper";
 import { JOB, json, person, serve, show } from "../../testing";
 import type { RainPage } from "./kinds";
 import { Rainwater } from "./Rainwater";
@@ -161,7 +162,9 @@ it("what is tried is not kept; discarded it is gone, built like this it is kept"
 	await user.tab();
 	expect(await screen.findByText("take G1 down.")).toBeTruthy();
 	expect(kept().gutters?.[0]?.width).toBe("125 mm");
+	expect(standing()).toBe("typed");
 	await user.click(screen.getByRole("button", { name: "Discard" }));
+	expect(standing()).toBe("kept");
 	await waitFor(async () => expect((await width()).value).toBe("125 mm"));
 	await user.click(screen.getByRole("button", { name: "Try a change" }));
 	await user.clear(await width());

@@ -6,7 +6,6 @@ import { Tick } from "../../design/choices";
 import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Hazard, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
-import { typeHalf } from "../../parts/draft/keeper";
 import { same } from "../../parts/draft/merge";
 import { useStay } from "../../parts/draft/useHalf";
 
@@ -31,14 +30,7 @@ export function Out({ view, leaving, onNote }: Props) {
 	const { due } = leaving;
 	const send = useSend(view.job.id);
 	// A letter is written in more than one go: other benches are looked at in between, and it is asked about before the page is left.
-	const name = `${view.job.id} letter`;
-	const [{ to, subject, text }, stay] = useStay<Letter>(name, BLANK);
-	const write = (change: (now: Letter) => Letter) =>
-		stay((now) => {
-			const next = change(now);
-			typeHalf(name, same(next, BLANK) ? null : next.to || "a letter");
-			return next;
-		});
+	const [{ to, subject, text }, write] = useStay<Letter>(`${view.job.id} letter`, BLANK, (l) => !same(l, BLANK));
 	const [anyway, setAnyway] = useState(false);
 	const stops = due.missing.filter((m) => m.stops).length;
 	const wanted = due.missing.filter((m) => m.note_id && !m.stops);

@@ -126,7 +126,7 @@ it("a walk that is looked through stays where it is while another bench is looke
 	review([]);
 	// What was changed is not kept yet, and nothing says that it is.
 	expect(await screen.findByText("“sags by the door”")).toBeTruthy();
-	expect(standing()).toBe("refused");
+	expect(standing()).toBe("typed");
 	await user.click(screen.getByRole("button", { name: "Drop" }));
 	expect(screen.getByText(/1 dropped/)).toBeTruthy();
 	expect(standing()).toBe("kept");

@@ -11,7 +11,6 @@ import { Field } from "../../design/fields";
 import { Columns, Figures, Folded, Row, Soft, Stack } from "../../design/layout";
 import { say } from "../../design/Notices";
 import { at, hairline, line, size, tone } from "../../design/tokens";
-import { typeHalf } from "../../parts/draft/keeper";
 import { useHalf, useStay } from "../../parts/draft/useHalf";
 
 const List = styled.ol`border-top: ${line};`;
@@ -35,8 +34,6 @@ interface Proposed {
 	id: string;
 	note: WalkNote;
 	state: State;
-	/** Somebody put another word to it; it is not kept yet. */
-	changed?: boolean;
 }
 
 /** Nobody is quite sure of what was said, and what was heard was not heard for nothing. */
@@ -103,7 +100,7 @@ export function WalkReview() {
 	const keep = useNewNote(view.job.id);
 	// A walk that is looked through stays where it is, whatever bench is looked at meanwhile.
 	const part = (name: string) => `${view.job.id} walk ${name}`;
-	const [rows, setRows] = useStay<Proposed[]>(part("rows"), []);
+	const [rows, setRows] = useStay<Proposed[]>(part("rows"), [], (all) => all.some((r) => r.state === "open"));
 	const [walk, setWalk] = useStay<Schemas["Walk"] | null>(part("read"), null);
 	const [maybe, setMaybe] = useStay<WalkNote[]>(part("maybe"), []);
 	const [pasted, setPasted] = useHalf(part("pasted"));
@@ -172,9 +169,7 @@ export function WalkReview() {
 		keep.mutate({ id: row.id, body: asNote(row.note) }, { onSuccess: () => mark(i, "kept") });
 	};
 	const change = (i: number, part: Partial<WalkNote>) =>
-		setRows((r) => r.map((x, k) => (k === i ? { ...x, note: { ...x.note, ...part }, changed: true } : x)));
-	const typed = rows.some((r) => r.changed && r.state === "open");
-	useEffect(() => typeHalf(`${view.job.id} walk changed`, typed ? "changed" : null), [view.job.id, typed]);
+		setRows((r) => r.map((x, k) => (k === i ? { ...x, note: { ...x.note, ...part } } : x)));
 	// biome-ignore lint/correctness/useExhaustiveDependencies: a walk that is read, or come back to, is gone on with where it is
 	useEffect(() => {
 		if (rows.length > 0 && walk) list.current?.querySelectorAll<HTMLElement>("li[data-row]")[now]?.focus();

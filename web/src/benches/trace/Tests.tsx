@@ -28,7 +28,7 @@ export function Tests(props: PartProps) {
 	const list = rowsOf<Schemas["Trace"], "tests", Test>(editing, "tests");
 	const mine = list.rows.filter((t) => t.spot === spot.id);
 	// Water runs on while another bench is looked at, and so does its clock.
-	const [clock, setClock] = useStay<Running | null>(`${view.job.id} test at ${spot.id}`, null);
+	const [clock, setClock] = useStay<Running | null>(`${view.job.id} test at ${spot.id}`, null, (clock) => clock !== null);
 	const running = clock?.test ?? null;
 	const run = (test: Schemas["NextTest"] | null) =>
 		setClock(test && { test, since: Date.now(), cleared: test.clear_first.length === 0 });

@@ -2,6 +2,7 @@ import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import type { JobView } from "../../api/queries";
+import { standing } from "../../parts/draft/keeper";
 import { JOB, json, person, serve, show } from "../../testing";
 import { Trace, type TracePage } from "./Trace";
 
@@ -156,6 +157,7 @@ it("the hose runs on while another bench is looked at: its clock, and what was c
 	const { saved } = opened(kept);
 	const running = await screen.findByRole("group", { name: "Test on Sill of W2" });
 	expect(within(running).getByRole("timer").textContent).toBe("17:05");
+	expect(standing()).toBe("typed");
 	await user.click(within(running).getByRole("button", { name: "It stayed dry (D)" }));
 	await waitFor(() => expect(saved().at(-1)?.tests).toHaveLength(2));
 	expect(saved().at(-1)?.tests?.at(-1)).toMatchObject({ spot: "S1", result: "dry", minutes: 17, cleared_below: true });

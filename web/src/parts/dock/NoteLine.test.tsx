@@ -3,6 +3,7 @@ import { expect, it } from "vitest";
 import type { JobView } from "../../api/queries";
 import { WhereProvider } from "../../app/where";
 import { JOB, json, person, serve, show } from "../../testing";
+import { standing } from "../draft/keeper";
 import { NoteLine } from "./NoteLine";
 
 const NOTE = "0190aaaa-0000-7000-8000-0000000000aa";
@@ -89,6 +90,8 @@ it("what is on the line, and what was refused, are there again when the job is c
 	cleanup();
 	line(refuse);
 	expect(field().value).toBe("boot is spl");
+	// Nobody leaves the page with it unasked.
+	expect(standing()).toBe("typed");
 	await user.click(screen.getAllByRole("button", { name: "Put it back on the line" })[0] as HTMLElement);
 	expect(field().value).toBe("boot is spl gutter sags");
 	expect(screen.getAllByText("Not kept: “gutter sags”")).toHaveLength(1);

@@ -157,10 +157,10 @@ function ReadAs({
 export function NoteLine({ view }: { view: JobView }) {
 	const where = useWhere();
 	// What is on the line, and what was refused from it, stay with the job whatever page is looked at meanwhile.
-	const [line, setLine] = useStay(`${view.job.id} note line`, "");
+	const [line, setLine] = useStay(`${view.job.id} note line`, "", (l) => l.trim() !== "");
 	const [settled, setSettled] = useState("");
 	const [chosen, setChosen] = useState<Record<number, string | null>>({});
-	const [refused, setRefused] = useStay<string[]>(`${view.job.id} lines refused`, []);
+	const [refused, setRefused] = useStay<string[]>(`${view.job.id} lines refused`, [], (all) => all.length > 0);
 	const keep = useKeepLine(view.job.id);
 	const move = useSaveNote(view.job.id);
 	const [elsewhere, setElsewhere] = useState<{ words: string; note: NoteRecord; set: Schemas["Place"] } | null>(null);

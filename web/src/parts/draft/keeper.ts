@@ -300,15 +300,15 @@ export function typeHalf(field: string, text: string | null) {
 	for (const w of watchers) w();
 }
 
-// Work that is in the middle of something, by its name.
-const stays = new Map<string, unknown>();
+// Work that is in the middle of something, by its name; unfinished where it would be missed.
+const stays = new Map<string, { value: unknown; unfinished: boolean }>();
 
 /** What stayed under a name; undefined where nothing did. */
-export const stayed = <T>(name: string) => stays.get(name) as T | undefined;
+export const stayed = <T>(name: string) => stays.get(name)?.value as T | undefined;
 
-/** Lets something stay under its name, whatever bench is looked at meanwhile. */
-export function stay(name: string, value: unknown) {
-	stays.set(name, value);
+/** Lets something stay under its name, whatever bench is looked at meanwhile; what is unfinished is not kept yet. */
+export function stay(name: string, value: unknown, unfinished = false) {
+	stays.set(name, { value, unfinished });
 	for (const w of watchers) w();
 }
 
@@ -316,7 +316,8 @@ const RANK: Standing[] = ["kept", "typed", "saving", "refused", "waiting", "clas
 
 /** How everything that is edited stands: the worst of it. */
 export function standing(): Standing {
-	let worst = halves.size > 0 ? RANK.indexOf("refused") : 0;
+	const unfinished = [...stays.values()].some((s) => s.unfinished);
+	let worst = RANK.indexOf(halves.size > 0 ? "refused" : unfinished ? "typed" : "kept");
 	for (const k of keepers.values()) worst = Math.max(worst, RANK.indexOf(k.read().standing));
 	return RANK[worst] ?? "kept";
 }

@@ -12,15 +12,22 @@ export function useHalf(name: string): [string, (text: Change<string>) => void] 
 	return [text, (change) => typeHalf(name, changed(change, halfTyped(name) ?? "") || null)];
 }
 
-/** Like a state, but found again under its name: the middle of a longer piece of work. */
-export function useStay<T>(name: string, first: T): [T, (value: Change<T>) => void] {
+/**
+ * Like a state, but found again under its name: the middle of a longer piece of work. While `unfinished` says that it would be missed,
+ * the strip says that it is not kept, and leaving the page is asked about.
+ */
+export function useStay<T>(name: string, first: T, unfinished?: (value: T) => boolean): [T, (value: Change<T>) => void] {
 	const [begin] = useState(first);
 	// Nothing that was chosen is a choice as well.
 	const now = () => {
 		const there = stayed<T>(name);
 		return there === undefined ? begin : there;
 	};
-	return [useSyncExternalStore(watch, now), (change) => stay(name, changed(change, now()))];
+	const write = (change: Change<T>) => {
+		const next = changed(change, now());
+		stay(name, next, unfinished?.(next));
+	};
+	return [useSyncExternalStore(watch, now), write];
 }
 
 /**
@@ -28,6 +35,6 @@ export function useStay<T>(name: string, first: T): [T, (value: Change<T>) => vo
  * to keep the trial takes back nothing but what it changes.
  */
 export function useTrial<T>(name: string, kept: T): [T | null, (now: T | null) => void] {
-	const [trial, setTrial] = useStay<{ from: T; now: T } | null>(name, null);
+	const [trial, setTrial] = useStay<{ from: T; now: T } | null>(name, null, (trial) => trial !== null);
 	return [trial && merge(trial.from, trial.now, kept).merged, (now) => setTrial(now && { from: kept, now })];
 }
