@@ -1,5 +1,6 @@
 // Runs before every file of tests: they share one page, so each leaves it as it found it.
 import { cleanup, configure } from "@testing-library/react";
+import * as React from "react";
 import { afterEach, expect, vi } from "vitest";
 import { queryClient } from "./api/queries";
 import { reached } from "./api/reach";
@@ -15,6 +16,11 @@ const usual = queryClient.getDefaultOptions();
 queryClient.setDefaultOptions({ ...usual, queries: { ...usual.queries, retryDelay: 1 } });
 
 window.getComputedStyle = styleOf;
+
+// React notes for each element where it was made, for its warnings: as often as it takes turns, as if it had done so often enough.
+const inner = Object.entries(React).find(([name]) => name.startsWith("__CLIENT_INTERNALS"))?.[1];
+if (inner)
+	Object.defineProperty(inner, "recentlyCreatedOwnerStacks", { get: () => Number.MAX_SAFE_INTEGER, set: () => undefined });
 
 // The test page has no styles, and what a grid asks of them when it is focused.
 globalThis.CSS ??= { escape: (text: string) => text.replace(/["\\]/g, "\\$&") } as typeof CSS;
