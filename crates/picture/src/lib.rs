@@ -5,6 +5,7 @@
 
 use envelope::site::{Bearing, Face, Place};
 use exif::{In, Tag, Value};
+use fast_image_resize::{FilterType, ResizeAlg, ResizeOptions, Resizer};
 use image::metadata::Orientation;
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
 use ledger::{Blob, LARGEST_EDGE, Picture};
@@ -185,11 +186,21 @@ fn decode_orientation(bytes: &[u8]) -> Option<Orientation> {
     ImageReader::with_format(Cursor::new(bytes), format).into_decoder().ok()?.orientation().ok()
 }
 
+/// The same picture, its longer side so long at most.
 fn smaller(image: &DynamicImage, side: u32) -> DynamicImage {
-    if image.width().max(image.height()) <= side {
-        image.clone()
-    } else {
-        image.resize(side, side, image::imageops::FilterType::CatmullRom)
+    let (width, height) = (image.width(), image.height());
+    let longer = width.max(height);
+    if longer <= side {
+        return image.clone();
+    }
+    let scaled = |edge: u32| (f64::from(edge) * f64::from(side) / f64::from(longer)).round().max(1.0) as u32;
+    let (w, h) = (scaled(width), scaled(height));
+    let mut out = DynamicImage::new(w, h, image.color());
+    let how = ResizeOptions::new().resize_alg(ResizeAlg::Convolution(FilterType::CatmullRom));
+    match Resizer::new().resize(image, &mut out, &how) {
+        Ok(()) => out,
+        // A kind of pixel it does not know is made smaller in its own time.
+        Err(_) => image.resize_exact(w, h, image::imageops::FilterType::CatmullRom),
     }
 }
 
