@@ -265,6 +265,7 @@ fn camera_time(text: &str) -> Option<String> {
 mod tests {
     use super::*;
     use image::{Rgb, RgbImage, Rgba, RgbaImage};
+    use proptest::prelude::*;
 
     fn file(image: &DynamicImage, format: ImageFormat) -> Vec<u8> {
         let mut out = Cursor::new(Vec::new());
@@ -288,6 +289,83 @@ mod tests {
         assert_eq!((i.width, i.height), (900, 3600));
         assert_eq!((display.width(), display.height()), (400, DISPLAY_SIDE));
         assert_eq!((thumb.width(), thumb.height()), (80, THUMB_SIDE));
+    }
+
+    /// Bytes of a JPEG with a note of how the camera was held, as cameras write it.
+    fn held(jpeg: &[u8], orientation: u8) -> Vec<u8> {
+        // One directory of one entry: the orientation (0x0112), a short, once.
+        let tiff = [b"MM\0*\0\0\0\x08\0\x01\x01\x12\0\x03\0\0\0\x01\0".as_slice(), &[orientation], b"\0\0\0\0\0\0"].concat();
+        let length = (2 + 6 + tiff.len() as u16).to_be_bytes();
+        [&jpeg[..2], b"\xff\xe1", &length, b"Exif\0\0", &tiff, &jpeg[2..]].concat()
+    }
+
+    /// Where the red spot of a picture is, as parts of its width and height.
+    fn spot(bytes: &[u8]) -> [f64; 2] {
+        let image = image::load_from_memory(bytes).unwrap().to_rgb8();
+        let red = |p: &Rgb<u8>| f64::from(p[0].saturating_sub(p[1].max(p[2])).saturating_sub(60));
+        let (mut all, mut x, mut y) = (0.0, 0.0, 0.0);
+        for (px, py, p) in image.enumerate_pixels() {
+            all += red(p);
+            x += red(p) * (f64::from(px) + 0.5);
+            y += red(p) * (f64::from(py) + 0.5);
+        }
+        [x / all / f64::from(image.width()), y / all / f64::from(image.height())]
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
+
+        // A mark is put on the copy for viewing and printed on that for print: a place must be the same place on each, however the
+        // camera was held.
+        #[test]
+        fn a_place_is_the_same_place_on_every_copy(orientation in 1_u8..=8, wide in 1610_u32..2200, high in 900_u32..2200, x in 0.1..0.9_f64, y in 0.1..0.9_f64) {
+            let at = [x * f64::from(wide), y * f64::from(high)];
+            let near = |px: u32, py: u32| (f64::from(px) - at[0]).hypot(f64::from(py) - at[1]) < 40.0;
+            let upright = RgbImage::from_fn(wide, high, |px, py| Rgb(if near(px, py) { [230, 20, 20] } else { [90, 110, 120] }));
+            // As the sensor saw it: what turns it upright, undone.
+            let turned = match Orientation::from_exif(orientation).unwrap() {
+                Orientation::Rotate90 => Orientation::Rotate270,
+                Orientation::Rotate270 => Orientation::Rotate90,
+                back => back,
+            };
+            let mut seen = DynamicImage::ImageRgb8(upright);
+            seen.apply_orientation(turned);
+            let i = ingest(held(&file(&seen, ImageFormat::Jpeg), orientation), u64::MAX).unwrap();
+            prop_assert_eq!((i.width, i.height), (wide, high));
+            for (copy, side) in [(&i.display, DISPLAY_SIDE), (&i.print, PRINT_SIDE), (&i.thumb, THUMB_SIDE)] {
+                let found = spot(&copy.bytes);
+                let shown = image::load_from_memory(&copy.bytes).unwrap();
+                prop_assert_eq!(shown.width().max(shown.height()), side);
+                for (f, of) in found.iter().zip([x, y]) {
+                    prop_assert!((f - of).abs() < 1.5 / f64::from(side), "{orientation}: {found:?} of {x}, {y} at {side}");
+                }
+            }
+        }
+    }
+
+    /// Grey, deep and transparent pictures keep their tone when they are made smaller.
+    #[test]
+    fn every_kind_of_pixel_keeps_its_tone() {
+        let rgb = DynamicImage::ImageRgb8(RgbImage::from_pixel(1800, 700, Rgb([180, 90, 40])));
+        let half = DynamicImage::ImageRgba8(RgbaImage::from_pixel(1800, 700, Rgba([180, 90, 40, 128])));
+        let grey = 108; // Rec. 709: 0.2126 R + 0.7152 G + 0.0722 B.
+        for (kind, image, tone) in [
+            ("8 bits", rgb.clone(), [180, 90, 40]),
+            ("16 bits", DynamicImage::ImageRgb16(rgb.to_rgb16()), [180, 90, 40]),
+            ("grey", DynamicImage::ImageLuma8(rgb.to_luma8()), [grey; 3]),
+            ("deep grey", DynamicImage::ImageLuma16(rgb.to_luma16()), [grey; 3]),
+            ("half seen through", half.clone(), [217, 172, 147]),
+            ("half seen through, 16 bits", DynamicImage::ImageRgba16(half.to_rgba16()), [217, 172, 147]),
+        ] {
+            let i = ingest(file(&image, ImageFormat::Png), u64::MAX).unwrap();
+            for copy in [&i.display, &i.print, &i.thumb] {
+                let shown = image::load_from_memory(&copy.bytes).unwrap().to_rgb8();
+                for at in [(0, 0), (shown.width() / 2, shown.height() / 2), (shown.width() - 1, shown.height() - 1)] {
+                    let p = shown.get_pixel(at.0, at.1).0;
+                    assert!(p.iter().zip(tone).all(|(a, b)| a.abs_diff(b) <= 3), "{kind} at {at:?}: {p:?}, and not {tone:?}");
+                }
+            }
+        }
     }
 
     #[test]

@@ -113,18 +113,18 @@ impl Benches<'_> {
             .unwrap_or(p)
     }
 
-    /// The face that lies nearest to a point of the building's frame, with its distance.
-    fn nearest(&self, p: [f64; 2]) -> Option<(Face, f64)> {
+    /// Where the wall looks that lies nearest to a point of the building's frame.
+    fn nearest(&self, p: [f64; 2]) -> Option<f64> {
         let sides = self.building.masses.iter().flat_map(|m| {
             Face::ALL.map(|f| {
                 let (a, b) = (m.standing.point(f, 0.0, 0.0), m.standing.point(f, m.standing.side(f), 0.0));
                 let middle = [f64::midpoint(a[0], b[0]), f64::midpoint(a[1], b[1])];
                 let away = m.standing.point(f, m.standing.side(f) / 2.0, -0.1);
                 let hidden = self.building.inside(away) && self.building.masses.len() > 1 && crate::plane::length(middle, p) > 0.1;
-                (f, crate::plane::length(p, crate::plane::nearest(p, a, b)) + f64::from(hidden) * 0.5)
+                (self.building.faces_of(m, f), crate::plane::length(p, crate::plane::nearest(p, a, b)) + f64::from(hidden) * 0.5)
             })
         });
-        sides.min_by(|a, b| a.1.total_cmp(&b.1))
+        sides.min_by(|a, b| a.1.total_cmp(&b.1)).map(|nearest| nearest.0)
     }
 
     /// Where a place of the round is: its face and how high its ring lies.
@@ -159,8 +159,8 @@ impl Benches<'_> {
             x_m: p[0],
             y_m: p[1],
             z_m: z,
-            faces_deg: (!roof).then(|| b.faces(face)),
-            downslope_deg: roof.then(|| b.faces(face)),
+            faces_deg: (!roof).then(|| b.faces_of(m, face)),
+            downslope_deg: roof.then(|| b.faces_of(m, face)),
         })
     }
 }
@@ -250,7 +250,7 @@ fn details(b: &Benches<'_>) -> Vec<Gathered> {
             y_m: p[1],
             z_m: z.unwrap_or(eave),
             downslope_deg: down,
-            faces_deg: if kick_out { b.nearest(p).map(|(f, _)| b.building.faces(f)) } else { None },
+            faces_deg: if kick_out { b.nearest(p) } else { None },
         };
         let state = match d.state {
             DetailState::Wrong => SeenAs::Open,
@@ -298,7 +298,7 @@ fn laps(b: &Benches<'_>) -> Vec<Gathered> {
         let state = if w.sound > 0.0 { SeenAs::Open } else { SeenAs::Doubtful };
         let kind = if matches!(w.place.zone, Zone::Roof | Zone::Edge) { CandidateKind::RoofDetail } else { CandidateKind::WallOpening };
         let why = if w.sound > 0.0 { "a lap lets water in" } else { "right only while the seals hold" };
-        let on = OnBuilding { faces_deg: w.place.face.map(|f| b.building.faces(f)), ..on };
+        let on = OnBuilding { faces_deg: on.faces_deg.or(on.downslope_deg), ..on };
         out.push(put(format!("lap:{}", w.detail), kind, on, state, w.words.clone(), FoundOn::Walls, why.into()));
     }
     out
@@ -323,9 +323,9 @@ fn gutters(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
         let strongest = g.spills.iter().filter(|s| !s.onto_roof).max_by(|a, c| a.l_min.total_cmp(&c.l_min)).map(|s| b.own(s.at));
         let near = over.into_iter().map(|p| (away(p, spots), p)).min_by(|a, c| a.0.total_cmp(&c.0)).filter(|n| n.0 < NEAR_M).map(|n| n.1);
         if let (Some(from), Some(p)) = (from, near.or(strongest))
-            && let Some((face, _)) = b.nearest(p)
+            && let Some(looks) = b.nearest(p)
         {
-            let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: eave(p), faces_deg: Some(b.building.faces(face)), downslope_deg: None };
+            let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: eave(p), faces_deg: Some(looks), downslope_deg: None };
             let why = format!("runs over from {} on", b.units.rain(from));
             let mut c = put(
                 format!("spill:{}", g.id),
@@ -346,9 +346,9 @@ fn gutters(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
                 continue;
             }
             let p = b.own(at.at);
-            let Some((face, _)) = b.nearest(p) else { continue };
+            let Some(looks) = b.nearest(p) else { continue };
             let state = if far.is_some_and(|d| d <= AT_WALL_M) { SeenAs::Open } else { SeenAs::Doubtful };
-            let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: 0.0, faces_deg: Some(b.building.faces(face)), downslope_deg: None };
+            let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: 0.0, faces_deg: Some(looks), downslope_deg: None };
             let label = if record.outlets.len() > 1 { format!("downspout {} of {name}", n + 1) } else { format!("downspout of {name}") };
             out.push(put(
                 format!("letgo:{}:{n}", g.id),
@@ -375,7 +375,7 @@ fn ground(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
             let middle = m.standing.point(w.face, f64::midpoint(w.from_m, w.to_m), -0.1);
             let near = along.map(|p| (away(p, spots), p)).min_by(|a, c| a.0.total_cmp(&c.0)).filter(|n| n.0 < NEAR_M);
             let at = near.map_or(middle, |n| n.1);
-            let on = OnBuilding { x_m: at[0], y_m: at[1], z_m: 0.0, faces_deg: Some(b.building.faces(w.face)), downslope_deg: None };
+            let on = OnBuilding { x_m: at[0], y_m: at[1], z_m: 0.0, faces_deg: Some(b.building.faces_of(m, w.face)), downslope_deg: None };
             let fill = 1000.0 * p.volume_m3 * POND_SHARE / p.catchment_m2.max(1.0) + POND_LOSS_MM;
             let mut c = put(
                 format!("pond:{}:{k}", p.id),
@@ -392,8 +392,8 @@ fn ground(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
     }
     for n in b.ground.nearby.iter().filter(|n| n.kind == NearbyKind::SprayHead && n.from_wall_m < SPRAY_M) {
         let p = b.own(n.north);
-        let Some((face, _)) = b.nearest(p) else { continue };
-        let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: 0.0, faces_deg: Some(b.building.faces(face)), downslope_deg: None };
+        let Some(looks) = b.nearest(p) else { continue };
+        let on = OnBuilding { x_m: p[0], y_m: p[1], z_m: 0.0, faces_deg: Some(looks), downslope_deg: None };
         let state = if n.right { SeenAs::Sound } else { SeenAs::Doubtful };
         let mut c = put(
             format!("spray:{}", n.id),

@@ -147,6 +147,16 @@ macro_rules! kinds {
         }
 
         impl WholeJob {
+            /// A job with nothing in it yet, under the usual practice.
+            pub fn empty(job: Record<envelope::job::Job>) -> WholeJob {
+                WholeJob {
+                    job,
+                    $( $field: Default::default(), )*
+                    practice: Practice::default(),
+                    version: Version { seq: 1, practice: 0 },
+                    changed_at: String::new(),
+                }
+            }
             /// Puts a job together from the rows of each kind.
             pub(crate) fn gather(
                 job: Record<envelope::job::Job>,
