@@ -4,7 +4,7 @@ use crate::LedgerError;
 use crate::blobs::{Blob, hash};
 use crate::bring_in::is_placeholder;
 use crate::journal::{self, Entry, Request};
-use crate::kinds::{BlobRef, Entity, Kind};
+use crate::kinds::{BlobRef, Entity, Kind, bounded};
 use crate::record::{Raw, Record, raw};
 use crate::row::{Stored, current, find, of_job};
 use crate::store::{Ledger, practice_of};
@@ -33,7 +33,7 @@ pub struct Change {
 
 impl Change {
     /// Keeps an entity: a new one without `base`, or a change of revision `base`. This is the one door: nothing is kept that
-    /// did not pass the entity's own check.
+    /// did not pass the entity's own check, and no text that nobody could have typed.
     ///
     /// # Errors
     /// [`LedgerError::Refused`] with the field; an id that is a UUID in another spelling than its usual one.
@@ -42,8 +42,9 @@ impl Change {
         if Uuid::parse_str(id).is_ok_and(|u| u.to_string() != id) {
             return Err(refuse("id".into(), "Ids are written in lower case with four dashes. Write it so.".into()));
         }
-        body.check().map_err(|r| refuse(r.field, r.message))?;
-        Ok(Change { kind: T::KIND, id: id.to_owned(), base, body: Some(serde_json::to_value(body)?) })
+        let written = serde_json::to_value(body)?;
+        body.check().and_then(|()| bounded(&written, &mut Vec::new())).map_err(|r| refuse(r.field, r.message))?;
+        Ok(Change { kind: T::KIND, id: id.to_owned(), base, body: Some(written) })
     }
     /// Deletes revision `base` of an entity.
     pub fn delete(kind: Kind, id: &str, base: i64) -> Change {

@@ -5,6 +5,7 @@ mod counted;
 mod drawn;
 mod kept;
 mod measured;
+mod refused;
 mod units;
 
 use account::Case;

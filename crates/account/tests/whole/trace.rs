@@ -199,7 +199,7 @@ fn a_detail_is_listed_as_it_was_answered() {
                 .unwrap();
         if let Some(found) = found {
             let more = match found {
-                "wrong" => json!({ "found": found, "condition": "boot-split" }),
+                "wrong" => json!({ "found": found, "condition": "pipe-boot-torn" }),
                 "not-seen" => json!({ "found": found, "reason": "covered" }),
                 _ => json!({ "found": found }),
             };
@@ -212,6 +212,7 @@ fn a_detail_is_listed_as_it_was_answered() {
         (boot, ids(a).contains(&"note:n1"))
     };
     assert_eq!(told(None).0.map(|b| b.0), Some(FoundOn::Roof));
+    assert!(told(None).1, "the note is all that says it is split");
     let wrong = told(Some("wrong"));
     assert_eq!(wrong, (Some((FoundOn::Roof, SeenAs::Open)), false), "one split boot is one way in");
     let seen = |found: &str| told(Some(found)).0.map(|b| b.1);

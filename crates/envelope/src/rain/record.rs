@@ -306,6 +306,10 @@ impl Rainwater {
             if !g.eaves().all(|e| eaves.insert(e)) {
                 return Err(err(at("eave"), "Two gutters cannot hang under one eave. Choose another eave, or take one away.".into()));
             }
+            // Of a half round it is not asked; what stands there is read all the same, for the form may be another tomorrow.
+            if g.form != GutterForm::HalfRound || !g.depth.trim().is_empty() {
+                some_metres("The depth", &g.depth).map_err(|m| err(at("depth"), m))?;
+            }
             g.section().map_err(|m| err(at("width"), m))?;
             g.floor().map_err(|m| err(at("levels"), m))?;
             for (part, text) in [("past_fascia", &g.past_fascia), ("above_rim", &g.above_rim)] {

@@ -408,14 +408,19 @@ pub struct RoofError {
     pub message: String,
 }
 
+/// As much of a name as tells which it is.
+fn shown(id: &str) -> String {
+    id.chars().take(40).collect()
+}
+
 /// Refuses a short name that is empty, long or there twice among those of its list.
 pub(crate) fn own_name(seen: &mut std::collections::BTreeSet<String>, of: &str, id: &str) -> Result<(), RoofError> {
     if !id.trim().is_empty() && too_long(id, SHORT_TEXT).is_none() && seen.insert(format!("{of} {id}")) {
         return Ok(());
     }
     Err(RoofError {
-        field: format!("{of}.{id}.id"),
-        message: format!("Give each of them a short name of its own; \u{201c}{id}\u{201d} is empty, long or there twice."),
+        field: format!("{of}.{}.id", shown(id)),
+        message: format!("Give each of them a short name of its own; \u{201c}{}\u{201d} is empty, long or there twice.", shown(id)),
     })
 }
 

@@ -26,6 +26,7 @@ pub use picture::{BlobRef, LARGEST_EDGE, Picture};
 
 use crate::LedgerError;
 use crate::record::{Raw, Record};
+use envelope::job::{LONG_TEXT, SHORT_TEXT};
 use envelope::practice::Practice;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -47,6 +48,42 @@ impl Refused {
     pub fn new(field: &str, message: impl Into<String>) -> Refused {
         Refused { field: field.to_owned(), message: message.into() }
     }
+}
+
+/// Refuses a text that is longer than any that is typed, wherever it stands: what a kind's own check does not ask of each of its texts.
+/// `way` is where in the entity it stands; things of a list go by their ids.
+pub(crate) fn bounded(v: &Value, way: &mut Vec<String>) -> Result<(), Refused> {
+    let fits = |text: &str, way: &[String]| {
+        let n = text.chars().count();
+        if n <= LONG_TEXT {
+            return Ok(());
+        }
+        Err(Refused {
+            field: way.join("."),
+            message: format!("This is {n} characters long; the most is {LONG_TEXT}. Shorten it or split it."),
+        })
+    };
+    match v {
+        Value::String(text) => fits(text, way)?,
+        Value::Array(all) => {
+            for (k, v) in all.iter().enumerate() {
+                let id = v["id"].as_str().filter(|id| id.len() <= SHORT_TEXT);
+                way.push(id.map_or_else(|| k.to_string(), str::to_owned));
+                bounded(v, way)?;
+                way.pop();
+            }
+        }
+        Value::Object(all) => {
+            for (key, v) in all {
+                fits(key, way)?;
+                way.push(key.clone());
+                bounded(v, way)?;
+                way.pop();
+            }
+        }
+        Value::Null | Value::Bool(_) | Value::Number(_) => {}
+    }
+    Ok(())
 }
 
 /// Something the ledger keeps.
