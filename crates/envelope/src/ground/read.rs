@@ -2,7 +2,6 @@
 
 use super::survey::{GroundInput, Survey};
 use crate::measure::Units;
-use crate::site::Face;
 use crate::terrain::flood::DRY;
 use crate::terrain::surface::Cell;
 
@@ -51,14 +50,13 @@ impl Survey {
     /// the reading is not placed so.
     pub fn stick(&self, input: &GroundInput, spot: &str, length_m: f64) -> Option<[f64; 2]> {
         let from = self.account.readings.iter().find(|r| r.id == spot)?;
-        let out = match input.ground.spots.iter().find(|o| o.id == spot)?.at.face? {
-            Face::Front => [0.0, -length_m],
-            Face::Rear => [0.0, length_m],
-            Face::Left => [-length_m, 0.0],
-            Face::Right => [length_m, 0.0],
-        };
+        let at = &input.ground.spots.iter().find(|o| o.id == spot)?.at;
+        let (wall, face) = (self.place.standing.get(self.place.mass(&at.mass)?)?, at.face?);
+        // Straight out from its own wall, which may be turned.
+        let [near, far] = [0.0, -length_m].map(|inward| wall.point(face, 0.0, inward));
+        let end = [from.at[0] + far[0] - near[0], from.at[1] + far[1] - near[1]];
         let near = from.z_m * 1000.0;
-        Some([near, self.height_mm([from.at[0] + out[0], from.at[1] + out[1]]).unwrap_or(near)])
+        Some([near, self.height_mm(end).unwrap_or(near)])
     }
 }
 
