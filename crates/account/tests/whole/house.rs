@@ -43,7 +43,7 @@ pub(crate) fn record<T>(id: &str, body: T) -> Record<T> {
     Record { id: id.to_owned(), rev: 1, body }
 }
 
-fn kept<T: serde::de::DeserializeOwned>(what: &str, body: Value) -> Option<Record<T>> {
+pub(crate) fn kept<T: serde::de::DeserializeOwned>(what: &str, body: Value) -> Option<Record<T>> {
     Some(record(what, serde_json::from_value(body).unwrap_or_else(|e| panic!("{what}: {e}"))))
 }
 

@@ -1,5 +1,6 @@
 //! A job as one account, for houses nobody made. One program, so that it is linked once.
 
+mod cracks;
 mod ground;
 mod house;
 mod inside;

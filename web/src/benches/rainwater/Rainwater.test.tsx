@@ -157,6 +157,8 @@ it("what is tried is not kept; discarded it is gone, built like this it is kept"
 	const width = () => screen.findByRole<HTMLInputElement>("textbox", { name: /^Width/ });
 	await user.click(await screen.findByRole("button", { name: "Change" }));
 	await user.click(await screen.findByRole("button", { name: "Try a change" }));
+	// Nothing is changed yet, and nothing would be missed.
+	expect(standing()).toBe("kept");
 	await user.clear(await width());
 	await user.type(await width(), "150 mm");
 	await user.tab();

@@ -1,7 +1,7 @@
 // What stays when the page moves on to another bench and comes back, although it is no value that could be kept.
 import { useState, useSyncExternalStore } from "react";
 import { halfTyped, stay, stayed, typeHalf, watch } from "./keeper";
-import { merge } from "./merge";
+import { merge, same } from "./merge";
 
 type Change<T> = T | ((now: T) => T);
 const changed = <T>(change: Change<T>, now: T): T => (typeof change === "function" ? (change as (now: T) => T)(now) : change);
@@ -35,6 +35,10 @@ export function useStay<T>(name: string, first: T, unfinished?: (value: T) => bo
  * to keep the trial takes back nothing but what it changes.
  */
 export function useTrial<T>(name: string, kept: T): [T | null, (now: T | null) => void] {
-	const [trial, setTrial] = useStay<{ from: T; now: T } | null>(name, null, (trial) => trial !== null);
+	const [trial, setTrial] = useStay<{ from: T; now: T } | null>(
+		name,
+		null,
+		(trial) => trial !== null && !same(trial.from, trial.now),
+	);
 	return [trial && merge(trial.from, trial.now, kept).merged, (now) => setTrial(now && { from: kept, now })];
 }
