@@ -1,4 +1,4 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { cleanup, screen, waitFor, within } from "@testing-library/react";
 import { useState } from "react";
 import { expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
@@ -100,6 +100,17 @@ it("what is wrong stands beside its field, and one outlet is taken away without 
 	const bores = screen.getAllByRole("textbox", { name: /^Bore/ });
 	expect(bores.map((b) => b.getAttribute("aria-invalid"))).toEqual([null, "true"]);
 	expect(screen.getByText("Type a bore such as 75 mm.")).toBeTruthy();
+	// A half round asks for no depth; one that is wrong all the same stands there to be put right.
+	expect(screen.queryByRole("textbox", { name: /^Depth/ })).toBeNull();
+	cleanup();
+	show(<Held kept={kept} wrong={{ "gutters.G3.depth": "Type a depth." }} />);
+	await user.click(await screen.findByRole("button", { name: "Change" }));
+	expect(screen.getByRole("textbox", { name: /^Depth/ }).getAttribute("aria-invalid")).toBe("true");
+	expect(screen.getByRole("textbox", { name: /^Width/ }).getAttribute("aria-invalid")).toBeNull();
+	cleanup();
+	show(<Held kept={kept} />);
+	await user.click(await screen.findByRole("button", { name: "Change" }));
+	await user.click(screen.getByRole("button", { name: "Add an outlet" }));
 	await user.click(screen.getAllByRole("button", { name: "Take this outlet away" })[1] as HTMLElement);
 	expect(kept.at(-1)?.outlets).toEqual(bare.outlets);
 });

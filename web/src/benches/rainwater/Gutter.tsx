@@ -140,8 +140,14 @@ export function Gutter({ view, page, gutter: g, account, section, remedies, wron
 							onBlur={keep}
 							error={of("width")}
 						/>
-						{g.form !== "half-round" && (
-							<Field label="Depth to the rim" value={g.depth ?? ""} onChange={(depth) => set({ depth })} onBlur={keep} />
+						{(g.form !== "half-round" || of("depth")) && (
+							<Field
+								label="Depth to the rim"
+								value={g.depth ?? ""}
+								onChange={(depth) => set({ depth })}
+								onBlur={keep}
+								error={of("depth")}
+							/>
 						)}
 						<Chooser
 							label="Inside"
