@@ -4,5 +4,6 @@ mod cracks;
 mod ground;
 mod house;
 mod inside;
+mod north;
 mod progress;
 mod trace;
