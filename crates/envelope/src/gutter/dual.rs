@@ -9,71 +9,51 @@ pub(super) struct Dual<const N: usize = 2> {
     pub(super) d: [f64; N],
 }
 
-/// Each derivative by its place. A plain loop: what the library has for arrays stays a call for each of them in a development build.
-#[inline]
-fn each<const N: usize>(mut d: [f64; N], f: impl Fn(usize, f64) -> f64) -> [f64; N] {
-    for (k, d) in d.iter_mut().enumerate() {
-        *d = f(k, *d);
-    }
-    d
-}
-
 impl Dual {
     /// Of the first of two cells.
-    #[inline]
     pub(super) fn first(self) -> Dual<4> {
         Dual { v: self.v, d: [self.d[0], self.d[1], 0.0, 0.0] }
     }
     /// Of the second of two cells.
-    #[inline]
     pub(super) fn second(self) -> Dual<4> {
         Dual { v: self.v, d: [0.0, 0.0, self.d[0], self.d[1]] }
     }
 }
 
 impl<const N: usize> Dual<N> {
-    #[inline]
     pub(super) const fn of(v: f64) -> Dual<N> {
         Dual { v, d: [0.0; N] }
     }
-    #[inline]
     pub(super) fn var(v: f64, k: usize) -> Dual<N> {
         let mut d = [0.0; N];
         d[k] = 1.0;
         Dual { v, d }
     }
     /// So many times itself.
-    #[inline]
     pub(super) fn by(self, part: f64) -> Dual<N> {
-        Dual { v: self.v * part, d: each(self.d, |_, d| d * part) }
+        Dual { v: self.v * part, d: self.d.map(|d| d * part) }
     }
     /// A function of one number, by its value and its derivative there.
-    #[inline]
     pub(super) fn map(self, v: f64, slope: f64) -> Dual<N> {
-        Dual { v, d: each(self.d, |_, d| d * slope) }
+        Dual { v, d: self.d.map(|d| d * slope) }
     }
-    #[inline]
     pub(super) fn sqrt(self) -> Dual<N> {
         let r = self.v.max(0.0).sqrt();
         self.map(r, 0.5 / r.max(1e-12))
     }
     /// To the power of one and a half, and of four thirds: by roots, which are many times quicker than logarithms.
-    #[inline]
     pub(super) fn three_halves(self) -> Dual<N> {
         let r = self.v.max(0.0).sqrt();
         self.map(self.v.max(0.0) * r, 1.5 * r)
     }
-    #[inline]
     pub(super) fn four_thirds(self) -> Dual<N> {
         let r = cube_root(self.v);
         self.map(self.v * r, 4.0 / 3.0 * r)
     }
-    #[inline]
     pub(super) fn abs(self) -> Dual<N> {
         if self.v < 0.0 { -self } else { self }
     }
     /// Itself, or a least value that does not depend on anything.
-    #[inline]
     pub(super) fn max(self, least: f64) -> Dual<N> {
         if self.v < least { Dual::of(least) } else { self }
     }
@@ -81,7 +61,6 @@ impl<const N: usize> Dual<N> {
 
 /// The cube root of a figure above zero: a first guess from its exponent, and Halley's steps, each of which triples the figures that
 /// are right. Half as long as the library's, which is right to the last bit for every number there is.
-#[inline]
 fn cube_root(x: f64) -> f64 {
     /// Two thirds of the exponent's bias, and what makes the guess least wrong.
     const GUESS: u64 = 0x2A9F_7893_0000_0000;
@@ -95,41 +74,36 @@ fn cube_root(x: f64) -> f64 {
 
 impl<const N: usize> Add for Dual<N> {
     type Output = Dual<N>;
-    #[inline]
     fn add(self, o: Dual<N>) -> Dual<N> {
-        Dual { v: self.v + o.v, d: each(self.d, |k, d| d + o.d[k]) }
+        Dual { v: self.v + o.v, d: std::array::from_fn(|k| self.d[k] + o.d[k]) }
     }
 }
 impl<const N: usize> Sub for Dual<N> {
     type Output = Dual<N>;
-    #[inline]
     fn sub(self, o: Dual<N>) -> Dual<N> {
-        Dual { v: self.v - o.v, d: each(self.d, |k, d| d - o.d[k]) }
+        Dual { v: self.v - o.v, d: std::array::from_fn(|k| self.d[k] - o.d[k]) }
     }
 }
 #[allow(clippy::suspicious_arithmetic_impl, reason = "the rule of products adds")]
 impl<const N: usize> Mul for Dual<N> {
     type Output = Dual<N>;
-    #[inline]
     fn mul(self, o: Dual<N>) -> Dual<N> {
-        Dual { v: self.v * o.v, d: each(self.d, |k, d| d * o.v + self.v * o.d[k]) }
+        Dual { v: self.v * o.v, d: std::array::from_fn(|k| self.d[k] * o.v + self.v * o.d[k]) }
     }
 }
 #[allow(clippy::suspicious_arithmetic_impl, reason = "the rule of quotients subtracts and multiplies")]
 impl<const N: usize> Div for Dual<N> {
     type Output = Dual<N>;
-    #[inline]
     fn div(self, o: Dual<N>) -> Dual<N> {
         let part = 1.0 / o.v;
         let v = self.v * part;
-        Dual { v, d: each(self.d, |k, d| (d - v * o.d[k]) * part) }
+        Dual { v, d: std::array::from_fn(|k| (self.d[k] - v * o.d[k]) * part) }
     }
 }
 impl<const N: usize> Neg for Dual<N> {
     type Output = Dual<N>;
-    #[inline]
     fn neg(self) -> Dual<N> {
-        Dual { v: -self.v, d: each(self.d, |_, d| -d) }
+        Dual { v: -self.v, d: self.d.map(|d| -d) }
     }
 }
 
