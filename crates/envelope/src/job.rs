@@ -177,8 +177,8 @@ const STOREYS: std::ops::RangeInclusive<u8> = 1..=60;
 /// Parts that anyone lists by hand.
 const MOST_PARTS: usize = 50;
 
-/// Refuses a text that is too long, naming its length.
-pub(crate) fn too_long(text: &str, most: usize) -> Option<String> {
+/// Refuses a text of more than so many characters, naming its length and what to do; None where it fits.
+pub fn too_long(text: &str, most: usize) -> Option<String> {
     let n = text.chars().count();
     (n > most).then(|| format!("This is {n} characters long; the most is {most}. Shorten it or split it."))
 }

@@ -1,6 +1,6 @@
 //! What is read off the ground of a house nobody made: on a slope that is known everywhere, every instrument must say that slope.
 
-use crate::house::{FACES, any_house, case, on_plan, side};
+use crate::house::{FACES, any_house, case, on_plan, side, with_ground};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -23,7 +23,7 @@ proptest! {
                 }
             }
         }
-        let c = case(h.with_ground(h.whole(), json!({ "spots": spots })));
+        let c = case(with_ground(h.whole(), json!({ "spots": spots })));
         prop_assert!(c.survey().surface.is_some(), "{:?}", c.survey().account.doubts);
         for (k, face) in FACES.into_iter().enumerate() {
             // The middle of the wall, a metre out.

@@ -98,21 +98,22 @@ impl House {
             "eave": format!("{} m", self.eave), "overhang": "0.4 m", "covering": "asphalt-laminated", "turned_deg": self.turned });
         WholeJob { roof: kept("roof", json!({ "masses": [mass] })), ..WholeJob::empty(record("job", job)) }
     }
-    pub(crate) fn with_rainwater(&self, mut whole: WholeJob, gutters: Value) -> WholeJob {
-        let storm = json!({ "i5": "132 mm/h", "i60": "34 mm/h", "years": 10 });
-        whole.rainwater = kept("rainwater", json!({ "storm": storm, "gutters": gutters }));
-        whole
-    }
-    pub(crate) fn with_ground(&self, mut whole: WholeJob, ground: Value) -> WholeJob {
-        whole.ground = kept("ground", ground);
-        whole
-    }
-    /// Rooms, readings and air; and what is traced.
-    pub(crate) fn with_inside(&self, mut whole: WholeJob, moisture: Value, trace: Value) -> WholeJob {
-        whole.moisture = kept("moisture", moisture);
-        whole.trace = kept("trace", trace);
-        whole
-    }
+}
+
+pub(crate) fn with_rainwater(mut whole: WholeJob, gutters: Value) -> WholeJob {
+    let storm = json!({ "i5": "132 mm/h", "i60": "34 mm/h", "years": 10 });
+    whole.rainwater = kept("rainwater", json!({ "storm": storm, "gutters": gutters }));
+    whole
+}
+pub(crate) fn with_ground(mut whole: WholeJob, ground: Value) -> WholeJob {
+    whole.ground = kept("ground", ground);
+    whole
+}
+/// Rooms, readings and air; and what is traced.
+pub(crate) fn with_inside(mut whole: WholeJob, moisture: Value, trace: Value) -> WholeJob {
+    whole.moisture = kept("moisture", moisture);
+    whole.trace = kept("trace", trace);
+    whole
 }
 
 pub(crate) fn case(whole: WholeJob) -> Case {

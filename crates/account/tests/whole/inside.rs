@@ -1,6 +1,6 @@
 //! What is read inside, through time: a wall that dries as walls do is said to dry, and one that is fed is said to be fed.
 
-use crate::house::{any_house, case};
+use crate::house::{any_house, case, with_inside};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -22,7 +22,7 @@ proptest! {
     #[test]
     fn what_dries_is_said_to_dry_and_how_fast(h in any_house(), tau in 8.0..14.0_f64, over in 50.0..70.0_f64) {
         let values: Vec<(u32, f64)> = [0, 3, 7, 12, 18].map(|d| (d, 12.0 + over * (-f64::from(d) / tau).exp())).to_vec();
-        let c = case(h.with_inside(h.whole(), readings(&values, 12.0), json!({})));
+        let c = case(with_inside(h.whole(), readings(&values, 12.0), json!({})));
         let [place] = c.moisture().drying.as_slice() else { panic!("{:?}", c.moisture().drying) };
         prop_assert!(place.sentence.starts_with("It dries") && !place.still_fed, "{}", place.sentence);
         let found = place.drying.as_ref().and_then(|d| d.tau_days).unwrap();
@@ -32,7 +32,7 @@ proptest! {
     #[test]
     fn what_gets_wetter_is_fed(h in any_house(), a_day in 1.0..3.0_f64) {
         let values: Vec<(u32, f64)> = [0, 4, 9, 15].map(|d| (d, 30.0 + a_day * f64::from(d))).to_vec();
-        let c = case(h.with_inside(h.whole(), readings(&values, 12.0), json!({})));
+        let c = case(with_inside(h.whole(), readings(&values, 12.0), json!({})));
         let [place] = c.moisture().drying.as_slice() else { panic!("{:?}", c.moisture().drying) };
         prop_assert!(place.still_fed && place.sentence == "It gets wetter: something feeds it.", "{}", place.sentence);
     }
@@ -46,7 +46,7 @@ proptest! {
             622.0 * e / (101_325.0 - e)
         };
         let air = |id: &str, place: &str, (t, rh): (f64, f64)| json!({ "id": id, "place": place, "t_c": t, "rh_pct": rh, "on": "2026-06-01" });
-        let c = case(h.with_inside(h.whole(), json!({ "air": [air("A1", "attic", attic), air("A2", "outside", outside)] }), json!({})));
+        let c = case(with_inside(h.whole(), json!({ "air": [air("A1", "attic", attic), air("A2", "outside", outside)] }), json!({})));
         let more = holds(attic) - holds(outside);
         prop_assume!((more.abs() - 0.5).abs() > 0.05);
         let said: Vec<&String> = c.moisture().air_says.iter().filter(|s| s.starts_with("Attic")).collect();

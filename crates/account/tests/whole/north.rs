@@ -1,7 +1,7 @@
 //! A building is the same building whichever way its front looks: what is named, measured and drained goes by its own faces. Only the
 //! sun and the wind know where north is.
 
-use crate::house::{FACES, House, any_house, between, case, on_plan, side};
+use crate::house::{FACES, House, any_house, between, case, on_plan, side, with_ground, with_rainwater};
 use account::Case;
 use ledger::WholeJob;
 use proptest::prelude::*;
@@ -25,7 +25,7 @@ fn levels(h: &House, hollow: f64) -> Value {
 fn whole(h: &House, hollow: f64) -> WholeJob {
     let gutters = json!([{ "id": "G1", "name": "front", "eave": "A.-v#1", "width": "100 mm", "levels": format!("0 0, {} -15 mm", h.length),
         "outlets": [{ "from_left": format!("{} m", h.length - 1.0), "bore": "75 mm", "distance": "0.5 m" }] }]);
-    h.with_ground(h.with_rainwater(h.whole(), gutters), levels(h, hollow))
+    with_ground(with_rainwater(h.whole(), gutters), levels(h, hollow))
 }
 
 /// Two figures are one, but for what is left of sums that were added in another order.

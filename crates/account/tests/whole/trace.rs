@@ -1,6 +1,6 @@
 //! Where water may come in is gathered from every bench: each thing once, at its own place, and looking the way its wall looks.
 
-use crate::house::{FACES, House, any_house, between, case, looks, note, on_plan, side};
+use crate::house::{FACES, House, any_house, between, case, looks, note, on_plan, side, with_ground, with_inside, with_rainwater};
 use envelope::site::{Face, Zone};
 use envelope::trace::account::TraceAccount;
 use envelope::trace::form::{CandidateKind, SeenAs, TraceCandidate};
@@ -45,7 +45,7 @@ proptest! {
         let notes: Vec<_> = rings.iter().enumerate().map(|(k, (zone, line, _))| note(&format!("n{k}"), face, *zone, Some(along), line)).collect();
         let listed: Vec<bool> = notes.iter().map(|n| n.body.condition.is_some()).collect();
         prop_assert_eq!(listed, vec![true; 3]);
-        let mut whole = h.with_inside(h.whole(), json!({}), spot(face));
+        let mut whole = with_inside(h.whole(), json!({}), spot(face));
         whole.notes = notes;
         let c = case(whole);
         let a = c.trace();
@@ -75,7 +75,7 @@ proptest! {
         let from_left = (h.length + 0.8) * part;
         let gutters = json!([{ "id": "G1", "name": "gutter", "eave": eave, "width": "125 mm", "levels": format!("0 0, {} -20 mm", h.length),
             "outlets": [{ "from_left": format!("{from_left:.3} m"), "bore": "75 mm", "distance": format!("{told} m") }] }]);
-        let whole = h.with_inside(h.with_rainwater(h.whole(), gutters), json!({}), spot(face));
+        let whole = with_inside(with_rainwater(h.whole(), gutters), json!({}), spot(face));
         let c = case(whole);
         prop_assume!(c.rain().gutters.first().is_some_and(|g| !g.outlets.is_empty()));
         let found: Vec<&TraceCandidate> = c.trace().list.iter().map(|g| &g.candidate).filter(|c| c.kind == CandidateKind::LetGo).collect();
@@ -99,7 +99,7 @@ proptest! {
         let levels: Vec<Value> = FACES.iter().enumerate().map(|(k, f)| json!({ "id": format!("P{k}"), "height": "-200 mm",
             "at": { "mass": "A", "face": f, "along": "1 m", "out": "2 m" } })).collect();
         let ground = json!({ "spots": levels, "nearby": [{ "id": "H1", "kind": "spray-head", "at": at, "flow_l_min": "9", "minutes": "12" }] });
-        let c = case(h.with_inside(h.with_ground(h.whole(), ground), json!({}), spot(face)));
+        let c = case(with_inside(with_ground(h.whole(), ground), json!({}), spot(face)));
         let found = c.trace().list.iter().map(|g| &g.candidate).find(|c| c.kind == CandidateKind::SprayHead);
         if out_mm >= 4000 {
             prop_assert!(found.is_none(), "{out} m out");
@@ -113,7 +113,7 @@ proptest! {
     // What needs no rain is always possible, beside the spot and on the same wall.
     #[test]
     fn a_pipe_and_the_rooms_own_air_are_always_on_the_list(h in any_house(), face in any_face()) {
-        let c = case(h.with_inside(h.whole(), json!({}), spot(face)));
+        let c = case(with_inside(h.whole(), json!({}), spot(face)));
         let a = c.trace();
         let at = a.spots[0].on.unwrap();
         let normal = on_plan(&h, face, 0.0, 1.0);
@@ -133,7 +133,7 @@ proptest! {
         let told = |h: &House| {
             let gutters = json!([{ "id": "G1", "eave": "A.-v#1", "width": "80 mm", "levels": format!("0 0, {} 20 mm", h.length), "inside": "debris",
                 "outlets": [{ "from_left": format!("{} m", h.length / 2.0), "bore": "50 mm", "distance": "0.3 m" }] }]);
-            let mut whole = h.with_inside(h.with_rainwater(h.whole(), gutters), json!({}), spot(face));
+            let mut whole = with_inside(with_rainwater(h.whole(), gutters), json!({}), spot(face));
             whole.notes = vec![
                 note("n1", face, Zone::Roof, None, "Ridge cap is cracked"),
                 note("n2", Face::Rear, Zone::Base, Some(2.0), "Crack in the stucco"),
@@ -164,7 +164,7 @@ proptest! {
     // Every name stands once; what is struck is weighed no more, and all that is left still adds up to one.
     #[test]
     fn what_is_struck_is_gone_and_favours_none_of_the_others(h in any_house(), face in any_face(), which in any::<prop::sample::Index>()) {
-        let mut whole = h.with_inside(h.whole(), json!({}), spot(face));
+        let mut whole = with_inside(h.whole(), json!({}), spot(face));
         whole.notes = vec![note("n1", face, Zone::Base, None, "Crack in the stucco"), note("n2", face, Zone::Openings, None, "Open joint at the window")];
         let before = case(whole.clone());
         let all = ids(before.trace());
@@ -195,7 +195,7 @@ proptest! {
 fn a_detail_is_listed_as_it_was_answered() {
     let h = House { length: 12.0, depth: 8.0, eave: 3.0, pitch: 0.5, hip: true, turned: 0.0, front: 180.0 };
     let told = |found: Option<&str>| {
-        let mut whole = h.with_inside(h.whole(), json!({}), spot(Face::Front));
+        let mut whole = with_inside(h.whole(), json!({}), spot(Face::Front));
         let roof = &mut whole.roof.as_mut().unwrap().body;
         roof.fittings =
             serde_json::from_value(json!([{ "id": "F1", "kind": "pipe", "mass": "A", "face": "front", "from_left": "5 m", "up": "2 m" }]))

@@ -26,7 +26,7 @@ pub use picture::{BlobRef, LARGEST_EDGE, Picture};
 
 use crate::LedgerError;
 use crate::record::{Raw, Record};
-use envelope::job::{LONG_TEXT, SHORT_TEXT};
+use envelope::job::{LONG_TEXT, SHORT_TEXT, too_long};
 use envelope::practice::Practice;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -53,16 +53,7 @@ impl Refused {
 /// Refuses a text that is longer than any that is typed, wherever it stands: what a kind's own check does not ask of each of its texts.
 /// `way` is where in the entity it stands; things of a list go by their ids.
 pub(crate) fn bounded(v: &Value, way: &mut Vec<String>) -> Result<(), Refused> {
-    let fits = |text: &str, way: &[String]| {
-        let n = text.chars().count();
-        if n <= LONG_TEXT {
-            return Ok(());
-        }
-        Err(Refused {
-            field: way.join("."),
-            message: format!("This is {n} characters long; the most is {LONG_TEXT}. Shorten it or split it."),
-        })
-    };
+    let fits = |text: &str, way: &[String]| too_long(text, LONG_TEXT).map_or(Ok(()), |m| Err(Refused::new(&way.join("."), m)));
     match v {
         Value::String(text) => fits(text, way)?,
         Value::Array(all) => {
