@@ -10,6 +10,8 @@ export default defineConfig({
 		setupFiles: ["src/testing.setup.ts"],
 		// Loading the parts of the page again for each of forty files took longer than the tests of most of them.
 		isolate: false,
+		// Styles go into their sheet rule by rule: as text, jsdom reads the whole sheet again for each.
+		env: { SC_DISABLE_SPEEDY: "false" },
 		maxWorkers: "100%",
 		restoreMocks: true,
 		testTimeout: 60_000,

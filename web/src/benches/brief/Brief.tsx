@@ -12,6 +12,7 @@ import { Clashes } from "../../parts/draft/Clashes";
 import { halfTyped, typeHalf } from "../../parts/draft/keeper";
 import { useDraft } from "../../parts/draft/useDraft";
 import { OfBuilding } from "../../parts/OfBuilding";
+import { direction, POINTS, whole } from "./read";
 
 const Page = styled(Stack)`max-width: 900px;`;
 const Part = styled.div`display: grid; grid-template-columns: minmax(90px, 1fr) minmax(0, 3fr) auto; gap: 10px; align-items: end;`;
@@ -20,25 +21,6 @@ const PartsOf = styled.h2`font-size: ${size.text};`;
 
 type Job = Schemas["Job"];
 type Brief = NonNullable<Job["brief"]>;
-
-const POINTS = ["N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW"];
-/** "200", "SSW" and "200° SSW" are all directions; anything else, "20 E of S" too, is left for the person to put right. */
-function direction(text: string): number | null | undefined {
-	const t = text.trim().toUpperCase();
-	if (t === "") return null;
-	const point = POINTS.indexOf(t);
-	if (point >= 0) return point * 22.5;
-	const [, figure, of] = /^(\d+(?:\.\d+)?)\s*(?:°|DEG|DEGREES)?\s*([NESW]*)$/.exec(t) ?? [];
-	const n = Number(figure);
-	if (figure === undefined || n > 360) return undefined;
-	// A point behind the figure must be the one the figure stands at.
-	return !of || of === POINTS[Math.round(n / 22.5) % 16] ? n : undefined;
-}
-
-function whole(text: string): number | null | undefined {
-	if (text.trim() === "") return null;
-	return /^\d+$/.test(text.trim()) ? Number(text) : undefined;
-}
 
 /** A field whose text may not be a value yet: it stays as typed, also while the bench is left, and is sent only when it is one. */
 function Typed({
