@@ -53,8 +53,6 @@ proptest! {
 
     #[test]
     fn a_crack_says_the_same_whichever_end_comes_first_and_in_a_mirror(h in any_house(), c in any_crack()) {
-        // A face is as long as it is seen; of a block that stands askew that is another length than its wall's.
-        let h = House { turned: 0.0, ..h };
         let read = |mirrored, turned| {
             let c = case(told(&h, &c, mirrored, turned));
             let w = c.walls();

@@ -1,6 +1,7 @@
 //! Elevation sketches: the building seen from each face, from the same masses as the plan. Nearer parts are drawn later.
 
 use super::mass::Mass;
+use super::placed::Standing;
 use super::record::{Placed, to_north};
 use super::shape::RoofShape;
 use crate::plane::{Point, area};
@@ -34,14 +35,21 @@ pub struct Elevation {
     pub outlines: Vec<Outline>,
 }
 
-/// To the right, as seen by someone who stands before a face, and toward them; both in the building's own frame.
-fn looking(face: Face) -> ([f64; 2], [f64; 2]) {
-    match face {
-        Face::Front => ([1.0, 0.0], [0.0, -1.0]),
-        Face::Rear => ([-1.0, 0.0], [0.0, 1.0]),
-        Face::Left => ([0.0, -1.0], [-1.0, 0.0]),
-        Face::Right => ([0.0, 1.0], [1.0, 0.0]),
-    }
+/// To the right, as seen by someone who stands straight before the longest wall of a face, and toward them; both in the building's own
+/// frame. A wall is drawn as long as it is; of a block that stands askew to it, what is seen.
+fn looking(face: Face, placed: &Placed) -> ([f64; 2], [f64; 2]) {
+    let on_ground = placed.standing.iter().zip(&placed.on).filter(|(_, on)| on.is_none()).map(|(s, _)| s);
+    let longest = on_ground.fold(None, |l: Option<&Standing>, s| l.filter(|l| l.side(face) >= s.side(face)).or(Some(s)));
+    let turned = longest.map_or(0.0, |s| s.turned_deg);
+    let right = match face {
+        Face::Front => [1.0, 0.0],
+        Face::Rear => [-1.0, 0.0],
+        Face::Left => [0.0, -1.0],
+        Face::Right => [0.0, 1.0],
+    };
+    let (s, c) = turned.to_radians().sin_cos();
+    let right = [right[0] * c - right[1] * s, right[0] * s + right[1] * c];
+    (right, [right[1], -right[0]])
 }
 
 fn along(a: [f64; 2], p: [f64; 2]) -> f64 {
@@ -85,7 +93,7 @@ fn before(placed: &Placed, k: usize, face: Face, toward: Point) -> Option<f64> {
 
 fn elevation(face: Face, placed: &Placed, shape: &RoofShape, front: Option<Bearing>) -> Elevation {
     const BEFORE_M: f64 = 1e-3;
-    let (right, toward) = looking(face);
+    let (right, toward) = looking(face, placed);
     let (right, toward) = (to_north(right, front), to_north(toward, front));
     // How near, and what.
     let mut found: Vec<(f64, Outline)> = Vec::new();

@@ -2,11 +2,13 @@
 
 use envelope::roof::account::{Account, AccountInput, account};
 use envelope::roof::details::{DetailKind, DetailState, cricket_height};
+use envelope::roof::elevation::{Elevation, Outline};
 use envelope::roof::record::{Roof, metres};
 use envelope::roof::walked::walls;
 use envelope::site::{Face, Zone};
 use proptest::prelude::*;
 use serde_json::{Value, json};
+use std::collections::BTreeMap;
 
 const FACES: [&str; 4] = ["front", "left", "rear", "right"];
 
@@ -165,6 +167,40 @@ fn elevations_show_what_stands_before_one() {
     for (x, y) in a.elevations.iter().zip(&turned.elevations) {
         assert!((x.width_m - y.width_m).abs() < 1e-6 && x.outlines.len() == y.outlines.len(), "{:?}", x.face);
     }
+}
+
+/// One stands straight before a wall, however it is turned on the lot: it is drawn as long as it is, and not as it is seen askew.
+#[test]
+fn a_turned_block_is_seen_straight() {
+    let seen = |deg: f64| alone(json!({ "turned_deg": deg, "overhang": "0.5", "form": "hip" })).elevations;
+    // Each piece by its name: how far it reaches on each side, and how much it covers.
+    let pieces = |e: &Elevation| -> BTreeMap<Option<String>, [f64; 5]> {
+        let covers = |p: &[[f64; 2]]| {
+            (0..p.len()).map(|i| (p[i], p[(i + 1) % p.len()])).map(|(a, b)| a[0] * b[1] - b[0] * a[1]).sum::<f64>().abs() / 2.0
+        };
+        let reach = |o: &Outline, k: usize| o.points.iter().map(|p| p[k]).fold((f64::MAX, f64::MIN), |(l, h), v| (l.min(v), h.max(v)));
+        let piece = |o: &Outline| [reach(o, 0).0, reach(o, 0).1, reach(o, 1).0, reach(o, 1).1, covers(&o.points)];
+        e.outlines.iter().map(|o| (o.facet.clone(), piece(o))).collect()
+    };
+    let straight = seen(0.0);
+    for deg in [20.0, -70.0, 90.0, 145.5] {
+        for (a, b) in straight.iter().zip(seen(deg)) {
+            let (p, q) = (pieces(a), pieces(&b));
+            assert!(p.len() > 1 && p.keys().eq(q.keys()), "{:?} turned by {deg}: {q:?}", a.face);
+            let apart = p.values().flatten().zip(q.values().flatten()).map(|(x, y)| (x - y).abs()).fold(0.0, f64::max);
+            assert!(apart < 1e-6, "{:?} turned by {deg}: {p:?} and {q:?}", a.face);
+        }
+    }
+    // What stands askew to the longest wall is shorter there.
+    let both = |deg: f64| of(json!([mass("A", json!({})), wing("front", json!({ "turned_deg": deg }))]), 180.0);
+    let wall = |a: &Account, mass: &str| {
+        let front = a.elevations.iter().find(|e| e.face == Face::Front).unwrap();
+        let x = front.outlines.iter().find(|o| o.mass == mass && o.facet.is_none()).unwrap().points.iter().map(|p| p[0]);
+        x.clone().fold(f64::MIN, f64::max) - x.fold(f64::MAX, f64::min)
+    };
+    let (square, askew) = (both(0.0), both(30.0));
+    assert!((wall(&square, "A") - wall(&askew, "A")).abs() < 1e-9);
+    assert!((wall(&askew, "B") - wall(&square, "B") * 30_f64.to_radians().cos()).abs() < 1e-6);
 }
 
 fn alone(more: Value) -> Account {
