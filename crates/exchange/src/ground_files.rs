@@ -2,7 +2,7 @@
 
 use envelope::ground::record::{How, MOST_SPOTS, SpotRecord, Spotted, Top};
 use envelope::ground::survey::GroundAccount;
-use envelope::measure::{self, Quantity};
+use envelope::measure::{self, Quantity, Units};
 use envelope::site::Face;
 use geojson::{Feature, FeatureCollection, FeatureReader, GeoJson, Geometry, Value as Shape};
 use serde::{Deserialize, Serialize};
@@ -185,10 +185,10 @@ const HIGH_M: f64 = 30.0;
 
 fn fits(v: [f64; 3]) -> Result<[f64; 3], String> {
     if v[0].abs() > FAR_M || v[1].abs() > FAR_M {
-        return Err(format!("{:.0} m is another lot. Is the unit of the file right?", v[0].abs().max(v[1].abs())));
+        return Err(format!("{} is another lot. Is the unit of the file right?", Units::MetricUs.length(v[0].abs().max(v[1].abs()), 0)));
     }
     if v[2].abs() > HIGH_M {
-        return Err(format!("{:.1} m from the floor is a cliff. Is the unit of the file right?", v[2]));
+        return Err(format!("{} from the floor is a cliff. Is the unit of the file right?", Units::MetricUs.length(v[2], 1)));
     }
     Ok(v)
 }

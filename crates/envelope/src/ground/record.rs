@@ -401,7 +401,7 @@ impl Ground {
             for (part, text) in [("along", &at.along), ("out", &at.out)] {
                 let v = signed("The place", text).map_err(|m| err(format!("{of}.at.{part}"), m))?;
                 if v.abs() > FAR_M {
-                    return Err(err(format!("{of}.at.{part}"), format!("{v:.0} m is another lot. Was it in feet or millimetres?")));
+                    return Err(err(format!("{of}.at.{part}"), format!("{} is another lot. Was it in another unit?", text.trim())));
                 }
             }
             Ok(())
@@ -423,7 +423,7 @@ impl Ground {
             }
             let z = signed("The height", &s.height).map_err(|m| err(format!("{of}.height"), m))?;
             if z.abs() > HIGH_M {
-                return Err(err(format!("{of}.height"), format!("{z:.1} m from the floor is a cliff. Was it in millimetres?")));
+                return Err(err(format!("{of}.height"), format!("{} from the floor is a cliff. Was it in another unit?", s.height.trim())));
             }
         }
         for (k, l) in self.lines.iter().enumerate() {
@@ -462,7 +462,7 @@ impl Ground {
             }
             let z = signed("The height", &w.height).map_err(|m| at("height", m))?;
             if z.abs() > HIGH_M {
-                return Err(at("height", format!("{z:.1} m from the floor is no way in. Was it in millimetres?")));
+                return Err(at("height", format!("{} from the floor is no way in. Was it in another unit?", w.height.trim())));
             }
         }
         if !self.loss.trim().is_empty() {
@@ -497,7 +497,7 @@ mod tests {
         assert_eq!(with(vec![spot("P1", "2 m", "-120 mm")]), Ok(()));
         assert!(with(vec![spot("P1", "2 m", "")]).unwrap_err().message.contains("the level book does not know it"));
         assert!(with(vec![spot("P1", "2 m", "-120 mm"), spot("P1", "3 m", "0")]).unwrap_err().message.contains("own short name"));
-        assert!(with(vec![spot("P1", "800 m", "0")]).unwrap_err().message.contains("feet or millimetres"));
+        assert!(with(vec![spot("P1", "800 m", "0")]).unwrap_err().message.starts_with("800 m is another lot."));
         assert!(with(vec![spot("P1", "2 m", "-120")]).is_err(), "a bare number has no unit");
         let line = Ground {
             spots: vec![spot("P1", "2 m", "0")],

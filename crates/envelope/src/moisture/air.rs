@@ -3,6 +3,7 @@
 //! Saturation pressure by the Magnus form with the constants of Alduchov and Eskridge (1996); the moisture wood takes up in air by the
 //! sorption formula of the Wood Handbook (Forest Products Laboratory).
 
+use crate::measure::Units;
 use serde::{Deserialize, Serialize};
 
 /// Pressure of the standard atmosphere, Pa.
@@ -96,7 +97,11 @@ pub(super) fn temperature(what: &str, t: f64) -> Result<f64, AirError> {
     if (COLDEST_C..=HOTTEST_C).contains(&t) {
         Ok(t)
     } else {
-        Err(AirError(format!("{what} of {t} °C is not found on a building: it lies between {COLDEST_C} and {HOTTEST_C}. Was it in °F?")))
+        let [low, high] = [COLDEST_C, HOTTEST_C].map(|t| Units::MetricUs.temperature(t, 0));
+        Err(AirError(format!(
+            "{what} of {} is not found on a building: it lies between {low} and {high}.",
+            Units::MetricUs.temperature(t, 1)
+        )))
     }
 }
 

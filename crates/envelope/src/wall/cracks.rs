@@ -138,7 +138,7 @@ impl CrackRecord {
         for r in &self.readings {
             let w = metres("The width", &r.width).map_err(|m| ("readings", m))?;
             if w > WIDEST_M {
-                return Err(("readings", format!("A crack {w} m wide is a gap. Was it in millimetres?")));
+                return Err(("readings", format!("A crack {} wide is a gap. Was it in another unit?", r.width.trim())));
             }
         }
         Ok(())

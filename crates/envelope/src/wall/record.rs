@@ -6,6 +6,7 @@ use super::laps::Over;
 use super::matrix::{Again, CHECKS, Checked, FastenerRow};
 use super::templates::Template;
 use crate::job::{LONG_TEXT, SHORT_TEXT, too_long};
+use crate::measure::Units;
 use crate::roof::record::{RoofError, metres, own_name, some_metres};
 use crate::site::Face;
 use serde::{Deserialize, Serialize};
@@ -260,7 +261,8 @@ impl super::templates::Size {
     pub(crate) fn read(&self, typed: &str) -> Result<f64, String> {
         let m = metres(self.words, typed)?;
         if m < self.least_m - 1e-9 || m > self.most_m + 1e-9 {
-            return Err(format!("{} goes from {} to {} m here. Was it in another unit?", self.words, self.least_m, self.most_m));
+            let [least, most] = [self.least_m, self.most_m].map(|m| Units::MetricUs.length(m, 2));
+            return Err(format!("{} goes from {least} to {most} here. Was it in another unit?", self.words));
         }
         Ok(m)
     }
