@@ -11,7 +11,7 @@ import { say } from "../design/Notices";
 import { at, hairline, line, size, target, tone } from "../design/tokens";
 import { Asked } from "../parts/Asked";
 import { Dock } from "../parts/dock/Dock";
-import { fetchAll } from "./benches";
+import { BENCHES, fetchAll } from "./benches";
 import { HistoryDialog } from "./HistoryDialog";
 import { KEYS, keysOff, setKeysOff, useKeys } from "./keys";
 import { Standing, Unreached } from "./Standing";
@@ -62,21 +62,6 @@ const Tabs = styled.nav`
 	${at.phone} { padding: 0 6px; }
 `;
 const Content = styled.div`padding: 16px 22px 40px; ${at.phone} { padding: 14px 12px 120px; }`;
-
-const BENCHES = [
-	["brief", "Brief"],
-	["round", "Round"],
-	["roof", "Roof"],
-	["rainwater", "Rainwater"],
-	["ground", "Ground"],
-	["walls", "Walls"],
-	["moisture", "Moisture"],
-	["trace", "Trace"],
-	["storm", "Storm"],
-	["return", "Return"],
-	["report", "Report"],
-	["practice", "Practice"],
-] as const;
 
 /** What every bench of a job shares: the strip, the dock, the tabs, the keys. */
 export function Shell() {

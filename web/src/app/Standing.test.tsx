@@ -38,6 +38,42 @@ it("what is in the middle of something is not kept yet, and leaving with it is a
 	expect([status(), asks()]).toEqual(["All kept", false]);
 });
 
+it("what is not kept and not in sight is led to: the bench of this job by its name, another job as one", () => {
+	const page = show(<Standing />, { at: "/jobs/a/ground", path: "*" });
+	const link = () => screen.queryByRole("link");
+	const go = (to: string) => {
+		page.unmount();
+		return show(<Standing />, { at: to, path: "*" });
+	};
+	act(() => typeHalf("depth", "2 f"));
+	expect(link()).toBeNull();
+	let now = go("/jobs/a/roof");
+	expect(status()).toBe("Not kept, on Ground");
+	expect(link()?.getAttribute("href")).toBe("/jobs/a/ground");
+	// What is typed here is in sight, as bad as it is.
+	act(() => typeHalf("pitch", "6 o"));
+	expect(status()).toBe("Not kept: see the field");
+	act(() => typeHalf("pitch", null));
+	expect(link()?.textContent).toBe("on Ground");
+	now.unmount();
+	now = show(<Standing />, { at: "/jobs/b/ground", path: "*" });
+	expect(status()).toBe("Not kept, in another job");
+	now.unmount();
+	now = show(<Standing />, { at: "/jobs/a/ground", path: "*" });
+	expect(link()).toBeNull();
+	act(() => typeHalf("depth", null));
+	// The note line is on every bench of its job.
+	act(() => stay("note line", "crack", true, "/jobs/a"));
+	expect([status(), link()]).toEqual(["Not kept yet", null]);
+	now.unmount();
+	now = show(<Standing />, { at: "/jobs/b/walk", path: "*" });
+	expect(link()?.getAttribute("href")).toBe("/jobs/a");
+	// What passes by itself leads nowhere.
+	act(() => draft("d", () => new Promise(() => undefined)).keep("on its way"));
+	expect([status(), link()]).toEqual(["Keeping…", null]);
+	now.unmount();
+});
+
 it("the worst of all that is open is said: two versions before a wait, a wait before a refusal", async () => {
 	const never: Save = () => new Promise(() => undefined);
 	const away: Save = async () => Promise.reject({ code: "unreachable", message: "not reached" });

@@ -18,5 +18,21 @@ export const benches: { [path: string]: () => Promise<ComponentType> } = {
 	report: async () => (await import("../benches/report/Report")).Report,
 };
 
+/** The benches that are always in sight, in the order of a visit: the end of the address, and what it is called. */
+export const BENCHES = [
+	["brief", "Brief"],
+	["round", "Round"],
+	["roof", "Roof"],
+	["rainwater", "Rainwater"],
+	["ground", "Ground"],
+	["walls", "Walls"],
+	["moisture", "Moisture"],
+	["trace", "Trace"],
+	["storm", "Storm"],
+	["return", "Return"],
+	["report", "Report"],
+	["practice", "Practice"],
+] as const;
+
 /** Fetches every bench. One that does not come now is asked for again when it is opened. */
 export const fetchAll = () => Promise.allSettled(Object.values(benches).map((bench) => bench()));

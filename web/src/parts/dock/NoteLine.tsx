@@ -156,11 +156,12 @@ function ReadAs({
 /** One line for what is seen. What it was understood as shows while it is typed. */
 export function NoteLine({ view }: { view: JobView }) {
 	const where = useWhere();
+	const everyPage = `/jobs/${view.job.id}`;
 	// What is on the line, and what was refused from it, stay with the job whatever page is looked at meanwhile.
-	const [line, setLine] = useStay(`${view.job.id} note line`, "", (l) => l.trim() !== "");
+	const [line, setLine] = useStay(`${view.job.id} note line`, "", (l) => l.trim() !== "", everyPage);
 	const [settled, setSettled] = useState("");
 	const [chosen, setChosen] = useState<Record<number, string | null>>({});
-	const [refused, setRefused] = useStay<string[]>(`${view.job.id} lines refused`, [], (all) => all.length > 0);
+	const [refused, setRefused] = useStay<string[]>(`${view.job.id} lines refused`, [], (all) => all.length > 0, everyPage);
 	const keep = useKeepLine(view.job.id);
 	const move = useSaveNote(view.job.id);
 	const [elsewhere, setElsewhere] = useState<{ words: string; note: NoteRecord; set: Schemas["Place"] } | null>(null);

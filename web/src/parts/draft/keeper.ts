@@ -59,7 +59,18 @@ interface Sent<T> {
 	body: T;
 }
 
+// The page that is looked at, so that what is typed can be found again; the strip says which.
+let page = "";
+
+/** Which page is looked at from now on. */
+export function lookedAt(path: string) {
+	page = path;
+	for (const w of watchers) w();
+}
+
 export class Keeper<T> {
+	/** The page it was last typed on. */
+	at = "";
 	private base: Kept<T>;
 	private snapshot: Snapshot<T>;
 	/** On its way, or without an answer. */
@@ -109,6 +120,7 @@ export class Keeper<T> {
 	/** Changes the draft. Nothing is sent until [keep] or [later]. */
 	type(draft: T) {
 		const standing = this.rest(draft);
+		this.at = page;
 		this.set({ draft, standing });
 	}
 	/** Changes the draft and sends it after a pause. */
@@ -287,39 +299,57 @@ export function keeperOf<T>(key: string, make: () => Keeper<T>): Keeper<T> {
 }
 
 // Text of fields that is no value yet, "20 E of" for a direction: there is nothing to send, and it is not kept.
-const halves = new Map<string, string>();
+const halves = new Map<string, { text: string; at: string }>();
 
 /** What is half typed in a field, or null. */
-export const halfTyped = (field: string): string | null => halves.get(field) ?? null;
+export const halfTyped = (field: string): string | null => halves.get(field)?.text ?? null;
 
 /** Remembers what is half typed in a field, wherever the page moves on to, until it is a value or is put right. */
 export function typeHalf(field: string, text: string | null) {
 	if (text === halfTyped(field)) return;
 	if (text === null) halves.delete(field);
-	else halves.set(field, text);
+	else halves.set(field, { text, at: page });
 	for (const w of watchers) w();
 }
 
 // Work that is in the middle of something, by its name; unfinished where it would be missed.
-const stays = new Map<string, { value: unknown; unfinished: boolean }>();
+const stays = new Map<string, { value: unknown; unfinished: boolean; at: string }>();
 
 /** What stayed under a name; undefined where nothing did. */
 export const stayed = <T>(name: string) => stays.get(name)?.value as T | undefined;
 
-/** Lets something stay under its name, whatever bench is looked at meanwhile; what is unfinished is not kept yet. */
-export function stay(name: string, value: unknown, unfinished = false) {
-	stays.set(name, { value, unfinished });
+/**
+ * Lets something stay under its name, whatever bench is looked at meanwhile; what is unfinished is not kept yet. `at` is the beginning of
+ * the pages it is in sight on, where that is more than the one that is looked at.
+ */
+export function stay(name: string, value: unknown, unfinished = false, at = page) {
+	stays.set(name, { value, unfinished, at });
 	for (const w of watchers) w();
 }
 
 const RANK: Standing[] = ["kept", "typed", "saving", "refused", "waiting", "clash"];
 
+/** Everything that is not kept, and the page it was typed on. */
+function* open(): Generator<[Standing, string]> {
+	for (const { at } of halves.values()) yield ["refused", at];
+	for (const { unfinished, at } of stays.values()) if (unfinished) yield ["typed", at];
+	for (const k of keepers.values()) if (k.isOpen) yield [k.read().standing, k.at];
+}
+
 /** How everything that is edited stands: the worst of it. */
 export function standing(): Standing {
-	const unfinished = [...stays.values()].some((s) => s.unfinished);
-	let worst = RANK.indexOf(halves.size > 0 ? "refused" : unfinished ? "typed" : "kept");
-	for (const k of keepers.values()) worst = Math.max(worst, RANK.indexOf(k.read().standing));
-	return RANK[worst] ?? "kept";
+	return RANK[Math.max(0, ...[...open()].map(([standing]) => RANK.indexOf(standing)))] ?? "kept";
+}
+
+/** What a person has to go to. */
+const DO: Standing[] = ["typed", "refused", "clash"];
+
+/** The page to go to for the worst of what is open; null while that is in sight, passes by itself, or there is none. */
+export function elsewhere(): string | null {
+	const worst = standing();
+	if (!DO.includes(worst)) return null;
+	const there = [...open()].filter(([standing]) => standing === worst).map(([, at]) => at);
+	return there.some((at) => page.startsWith(at)) ? null : (there[0] ?? null);
 }
 
 export function watch(listener: () => void) {
@@ -340,4 +370,5 @@ export function forgetAll() {
 	keepers.clear();
 	halves.clear();
 	stays.clear();
+	page = "";
 }

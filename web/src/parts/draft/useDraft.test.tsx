@@ -1,5 +1,6 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, render, screen, waitFor } from "@testing-library/react";
+import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { queryClient, saveJob } from "../../api/queries";
@@ -45,7 +46,9 @@ function Form({ rev, job }: { rev: number; job: Job }) {
 
 const shown = (rev: number, job: Job) => (
 	<QueryClientProvider client={queryClient}>
-		<Form rev={rev} job={job} />
+		<MemoryRouter>
+			<Form rev={rev} job={job} />
+		</MemoryRouter>
 	</QueryClientProvider>
 );
 

@@ -16,7 +16,13 @@ export function useHalf(name: string): [string, (text: Change<string>) => void] 
  * Like a state, but found again under its name: the middle of a longer piece of work. While `unfinished` says that it would be missed,
  * the strip says that it is not kept, and leaving the page is asked about.
  */
-export function useStay<T>(name: string, first: T, unfinished?: (value: T) => boolean): [T, (value: Change<T>) => void] {
+export function useStay<T>(
+	name: string,
+	first: T,
+	unfinished?: (value: T) => boolean,
+	/** The beginning of the pages it is in sight on, where that is more than one. */
+	at?: string,
+): [T, (value: Change<T>) => void] {
 	const [begin] = useState(first);
 	// Nothing that was chosen is a choice as well.
 	const now = () => {
@@ -25,7 +31,7 @@ export function useStay<T>(name: string, first: T, unfinished?: (value: T) => bo
 	};
 	const write = (change: Change<T>) => {
 		const next = changed(change, now());
-		stay(name, next, unfinished?.(next));
+		stay(name, next, unfinished?.(next), at);
 	};
 	return [useSyncExternalStore(watch, now), write];
 }
