@@ -5,6 +5,7 @@
 //! cell of it is filled to another: whoever stands in a basin can go down to its bottom, and from there no way out is lower. So the
 //! heap of a priority flood is needed for the passes only, and all that is done for every cell is done row by row, by every core.
 
+use super::joined::Joined;
 use super::surface::{Cell, Grid, STEPS};
 use crate::cores::both;
 use std::collections::VecDeque;
@@ -194,18 +195,11 @@ impl<'g> Heights<'g> {
         passes.sort_unstable_by(|p, q| p.height.total_cmp(&q.height));
         let mut level = vec![f64::INFINITY; count];
         level[OUTSIDE as usize] = f64::NEG_INFINITY;
-        // Groups of basins that have joined; the members of one in a ring.
-        let mut group: Vec<u32> = (0..count as u32).collect();
-        let mut ring = group.clone();
-        let root = |group: &mut [u32], mut k: u32| {
-            while group[k as usize] != k {
-                group[k as usize] = group[group[k as usize] as usize];
-                k = group[k as usize];
-            }
-            k
-        };
+        let mut joined = Joined::apart(count);
+        // The members of a group in a ring.
+        let mut ring: Vec<u32> = (0..count as u32).collect();
         for p in passes {
-            let (a, b) = (root(&mut group, p.a), root(&mut group, p.b));
+            let (a, b) = (joined.root(p.a), joined.root(p.b));
             if a == b {
                 continue;
             }
@@ -223,7 +217,7 @@ impl<'g> Heights<'g> {
             } else {
                 ring.swap(stays as usize, joins as usize);
             }
-            group[joins as usize] = stays;
+            joined.join(joins, stays);
         }
         level
     }

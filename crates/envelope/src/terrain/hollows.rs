@@ -5,6 +5,7 @@
 //! place. A leaf of the tree is a hollow with one bottom; a branch is two that have joined. Brims are found in the order of their
 //! heights (Kruskal's minimum spanning tree over the passes between basins), so that equal brims are no special case.
 
+use super::joined::Joined;
 use super::surface::around;
 use std::collections::VecDeque;
 
@@ -134,19 +135,6 @@ fn ways(land: &Land) -> Vec<u32> {
     down
 }
 
-struct Joined {
-    of: Vec<usize>,
-}
-impl Joined {
-    fn root(&mut self, mut k: usize) -> usize {
-        while self.of[k] != k {
-            self.of[k] = self.of[self.of[k]];
-            k = self.of[k];
-        }
-        k
-    }
-}
-
 impl Hollows {
     pub(crate) fn of(land: &Land) -> Hollows {
         let n = land.z.len();
@@ -211,10 +199,10 @@ impl Hollows {
         passes.sort_by(|p, q| p.height.total_cmp(&q.height).then(out(q).cmp(&out(p))));
         let node = |parts, lowest| Node { parts, whole: None, brim: None, cells: vec![], under: vec![], holds: f64::INFINITY, lowest };
         self.nodes = bottoms.iter().map(|b| node(None, *b)).collect();
-        let mut joined = Joined { of: (0..=outside).collect() };
+        let mut joined = Joined::apart(outside + 1);
         // The node that stands for a group of basins; the group of the outside has none.
         let mut stands: Vec<Option<usize>> = (0..outside).map(Some).chain([None]).collect();
-        let group = |joined: &mut Joined, basin: u32| joined.root(if basin == NONE { outside } else { basin as usize });
+        let group = |joined: &mut Joined, basin: u32| joined.root(if basin == NONE { outside as u32 } else { basin });
         for p in passes {
             let (a, b) = (group(&mut joined, self.basin[p.a as usize]), group(&mut joined, self.basin[p.b as usize]));
             if a == b {
@@ -222,15 +210,15 @@ impl Hollows {
             }
             let higher = if land.z[p.a as usize] >= land.z[p.b as usize] { p.a } else { p.b };
             let brim = |beyond: u32| Brim { height: p.height, over: higher, beyond };
-            let (na, nb) = (stands[a], stands[b]);
+            let (na, nb) = (stands[a as usize], stands[b as usize]);
             if let Some(x) = na {
                 self.nodes[x].brim = Some(brim(p.b));
             }
             if let Some(y) = nb {
                 self.nodes[y].brim = Some(brim(p.a));
             }
-            joined.of[a] = b;
-            stands[b] = match (na, nb) {
+            joined.join(a, b);
+            stands[b as usize] = match (na, nb) {
                 (Some(x), Some(y)) => {
                     let whole = self.nodes.len();
                     let low = |x: usize| (self.nodes[x].lowest, land.z[self.nodes[x].lowest as usize]);
@@ -303,4 +291,95 @@ fn downstream(land: &Land, down: &[u32]) -> Vec<u32> {
         at += 1;
     }
     out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::flood::{DRY, flood};
+    use super::super::surface::{Cell, Grid, Lay};
+    use super::*;
+    use proptest::prelude::*;
+
+    /// Steps of 10 cm, so that brims, bottoms and ways are often equally high; here and there ground that is not known, or a wall.
+    fn any_ground() -> impl Strategy<Value = Grid> {
+        (3_usize..14, 3_usize..14).prop_flat_map(|(nx, ny)| {
+            let cell = prop_oneof![12 => (0_u32..8).prop_map(|z| (Cell::Ground, f64::from(z) * 0.1)), 1 => Just((Cell::Unknown, f64::NAN)), 2 => Just((Cell::Wall, 0.0))];
+            proptest::collection::vec(cell, nx * ny).prop_map(move |cells| Grid {
+                lay: Lay { origin: [0.0, 0.0], nx, ny, cell: 0.5, footprints: vec![] },
+                z: cells.iter().map(|c| c.1).collect(),
+                cells: cells.into_iter().map(|c| c.0).collect(),
+            })
+        })
+    }
+
+    /// The same ground as the tree takes it: water leaves over the border and beside ground that is not known.
+    fn land(g: &Grid) -> Land {
+        let (nx, ny) = (g.lay.nx, g.lay.ny);
+        let is = |k: usize, what: Cell| g.cells[k] == what;
+        let z: Vec<f64> = (0..g.z.len()).map(|k| if is(k, Cell::Ground) { g.z[k] } else { f64::NAN }).collect();
+        let rim = |k: usize| k < nx || k >= nx * (ny - 1) || k.is_multiple_of(nx) || (k + 1).is_multiple_of(nx);
+        let open = (0..z.len()).map(|k| is(k, Cell::Ground) && (rim(k) || around(nx, ny, k).any(|(o, _)| is(o, Cell::Unknown))));
+        Land { nx, ny, cell_m: g.lay.cell, open: open.collect(), z }
+    }
+
+    /// The hollow a basin is part of when all have run over.
+    fn whole(h: &Hollows, basin: u32) -> &Node {
+        let mut node = &h.nodes[basin as usize];
+        while let Some(w) = node.whole {
+            node = &h.nodes[w];
+        }
+        node
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig { cases: 300, ..ProptestConfig::default() })]
+
+        // Two ways to the same water: the tree, hollow by hollow, and the flood, all at once.
+        #[test]
+        fn a_tree_that_has_run_over_stands_as_the_flood_does(g in any_ground()) {
+            let (land, f) = (land(&g), flood(&g));
+            let h = Hollows::of(&land);
+            for k in (0..g.z.len()).filter(|k| land.is_land(*k)) {
+                match h.basin[k] {
+                    NONE => prop_assert_eq!(f.filled[k], g.z[k], "cell {} runs out and holds nothing", k),
+                    b => match whole(&h, b).brim {
+                        Some(brim) => prop_assert_eq!(f.filled[k], g.z[k].max(brim.height), "cell {}", k),
+                        None => prop_assert_eq!(f.next[k], DRY, "nothing leads out of the court of cell {}", k),
+                    },
+                }
+            }
+            let held: f64 = h.nodes.iter().filter(|n| n.whole.is_none() && n.brim.is_some()).map(|n| n.holds).sum();
+            let filled: f64 = (0..g.z.len()).filter(|k| land.is_land(*k)).map(|k| f.filled[k] - g.z[k]).sum();
+            prop_assert!((held - filled * land.cell_m2()).abs() < 1e-9, "{held} m³ in the tree, {} in the flood", filled * land.cell_m2());
+        }
+
+        // A hollow with two parts holds what they hold and what lies over the pass between them; its level gives its volume back.
+        #[test]
+        fn a_hollow_holds_its_parts_and_more(g in any_ground(), share in 0.0..1.0_f64) {
+            let land = land(&g);
+            let h = Hollows::of(&land);
+            for n in &h.nodes {
+                if let Some([a, b]) = n.parts {
+                    let parts = h.nodes[a].holds + h.nodes[b].holds;
+                    prop_assert!(n.holds >= parts - 1e-9, "{} m³ of parts of {} m³", parts, n.holds);
+                    let pass = h.nodes[a].brim.unwrap().height;
+                    prop_assert_eq!(h.nodes[b].brim.unwrap().height, pass);
+                    prop_assert!((n.volume(&land, pass) - parts).abs() < 1e-9, "at the pass it holds what its parts do");
+                }
+                if let Some(brim) = n.brim {
+                    let volume = share * n.holds;
+                    let level = n.level(&land, volume);
+                    prop_assert!((n.volume(&land, level) - volume).abs() < 1e-9 && level <= brim.height);
+                    prop_assert!(n.cells.iter().all(|k| land.z[*k as usize] < brim.height || *k == n.lowest));
+                }
+            }
+            // Each comes before the one it runs to, and none is left out.
+            let mut place = vec![usize::MAX; land.z.len()];
+            h.order.iter().enumerate().for_each(|(n, k)| place[*k as usize] = n);
+            for k in (0..land.z.len()).filter(|k| land.is_land(*k)) {
+                let next = h.down[k] as usize;
+                prop_assert!(place[k] < usize::MAX && (next == k || place[k] < place[next]) && land.z[next] <= land.z[k]);
+            }
+        }
+    }
 }

@@ -2,4 +2,5 @@
 
 pub mod flood;
 pub(crate) mod hollows;
+mod joined;
 pub mod surface;
