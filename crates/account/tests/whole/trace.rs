@@ -145,9 +145,7 @@ proptest! {
         let (a, b) = (one.trace(), other.trace());
         prop_assert_eq!(ids(a), ids(b));
         for (c, d) in a.list.iter().zip(&b.list).map(|(a, b)| (&a.candidate, &b.candidate)) {
-            // Of a stretch that spills evenly one piece stands for all, and which one a hair decides.
-            let far = if c.kind == CandidateKind::GutterSpill { 1.0 } else { 1e-5 };
-            prop_assert!((c.x_m - d.x_m).abs() + (c.y_m - d.y_m).abs() + (c.z_m - d.z_m).abs() < far, "{c:?} {d:?}");
+            prop_assert!((c.x_m - d.x_m).abs() + (c.y_m - d.y_m).abs() + (c.z_m - d.z_m).abs() < 1e-5, "{c:?} {d:?}");
             for (x, y) in [(c.faces_deg, d.faces_deg), (c.downslope_deg, d.downslope_deg)] {
                 prop_assert_eq!(x.is_some(), y.is_some());
                 prop_assert!(x.zip(y).is_none_or(|(x, y)| between(x + f64::from(by), y) < 1e-5), "{}: {x:?} {y:?}", c.id);

@@ -301,13 +301,15 @@ fn divides(f: &Flowing, comes: f64) -> Vec<f64> {
 /// What goes over, in stretches.
 fn spills(f: &Flowing) -> Vec<Spill> {
     const STRETCH_M: f64 = 0.5;
+    const HAIR_M: f64 = 1e-9;
     let mut out: Vec<Spill> = Vec::new();
     for ((x, dx), over) in f.x.iter().zip(&f.dx).zip(&f.over) {
         let (from_m, to_m, l_s) = (x - dx / 2.0, x + dx / 2.0, over * 1000.0);
         if l_s <= 0.0 {
             continue;
         }
-        match out.last_mut().filter(|s| (s.to_m - from_m).abs() < 1e-9 && to_m - s.from_m <= STRETCH_M) {
+        // Five cells of 10 cm are one stretch, whichever way the last digit of their sum is rounded.
+        match out.last_mut().filter(|s| (s.to_m - from_m).abs() < HAIR_M && to_m - s.from_m <= STRETCH_M + HAIR_M) {
             Some(s) => (s.to_m, s.l_s) = (to_m, s.l_s + l_s),
             None => out.push(Spill { from_m, to_m, l_s }),
         }

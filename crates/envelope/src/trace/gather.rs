@@ -83,6 +83,8 @@ const POND_LOSS_MM: f64 = 4.0;
 const POND_SHARE: f64 = 0.3;
 /// What stands or spills along a stretch is placed at a spot that is at least so near, metres.
 const NEAR_M: f64 = 4.0;
+/// Pieces of a stretch that differ by less of what they spill run over evenly, share.
+const EVENLY: f64 = 1e-3;
 /// Nobody knows where the pipe or the cold place is: it is put so far beside the spot, where it just reaches it, metres.
 const RIVAL_ASIDE_M: f64 = 0.9;
 const COLD_ASIDE_M: f64 = 0.35;
@@ -304,6 +306,14 @@ fn laps(b: &Benches<'_>) -> Vec<Gathered> {
     out
 }
 
+/// Where most runs over. Of a stretch that runs over evenly the middle stands for all: which of its pieces is the largest by a hair says
+/// nothing.
+fn strongest(over: &[(f64, [f64; 2])]) -> Option<[f64; 2]> {
+    let most = over.iter().map(|o| o.0).fold(0.0, f64::max);
+    let even: Vec<_> = over.iter().filter(|o| o.0 >= most * (1.0 - EVENLY)).collect();
+    even.get(even.len() / 2).map(|o| o.1)
+}
+
 /// Gutters that run over, and downspouts that are let go at a wall.
 fn gutters(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
     let mut out = Vec::new();
@@ -319,9 +329,15 @@ fn gutters(b: &Benches<'_>, spots: &[(SpotKept, OnBuilding)]) -> Vec<Gathered> {
         let name = kept.map(|g| g.name.trim()).filter(|n| !n.is_empty()).unwrap_or(&g.id);
         let from = g.run.as_ref().and_then(|r| r.spills_from_mm_h).filter(|v| *v < NEVER_MM_H);
         // Where it runs over along a stretch, the place nearest to a spot counts; the strongest where none is near.
-        let over: Vec<[f64; 2]> = g.spills.iter().filter(|s| !s.onto_roof).map(|s| b.own(s.at)).collect();
-        let strongest = g.spills.iter().filter(|s| !s.onto_roof).max_by(|a, c| a.l_min.total_cmp(&c.l_min)).map(|s| b.own(s.at));
-        let near = over.into_iter().map(|p| (away(p, spots), p)).min_by(|a, c| a.0.total_cmp(&c.0)).filter(|n| n.0 < NEAR_M).map(|n| n.1);
+        let over: Vec<(f64, [f64; 2])> = g.spills.iter().filter(|s| !s.onto_roof).map(|s| (s.l_min, b.own(s.at))).collect();
+        let strongest = strongest(&over);
+        let near = over
+            .into_iter()
+            .map(|o| o.1)
+            .map(|p| (away(p, spots), p))
+            .min_by(|a, c| a.0.total_cmp(&c.0))
+            .filter(|n| n.0 < NEAR_M)
+            .map(|n| n.1);
         if let (Some(from), Some(p)) = (from, near.or(strongest))
             && let Some(looks) = b.nearest(p)
         {
