@@ -32,8 +32,7 @@ proptest! {
             let middle = side(&h, face) / 2.0;
             let (here, there) = (height(on_plan(&h, face, middle, 1.0)), height(on_plan(&h, face, middle, 1.0 + long)));
             prop_assert!((near - here).abs() < 0.01, "{id}: {near} and not {here}");
-            // A cell of the grid is a quarter of a metre wide, and its height is that of its middle.
-            prop_assert!((far - there).abs() < 0.18 * east.hypot(rear) + 0.5, "{id}: {far} and not {there} over {long} m");
+            prop_assert!((far - there).abs() < 0.05, "{id}: {far} and not {there} over {long} m");
         }
     }
 }

@@ -39,7 +39,7 @@ impl Survey {
     /// The height of a place, millimetres from the finished floor: the surface that is known, or else the nearest reading and a gentle
     /// fall away from it. None while nothing was read.
     pub fn height_mm(&self, at: [f64; 2]) -> Option<f64> {
-        let known = self.surface.as_ref().and_then(|f| f.grid.lay.cell_at(at).map(|k| f.grid.z[k])).filter(|z| z.is_finite());
+        let known = self.surface.as_ref().and_then(|f| f.grid.height_at(at));
         let off = |p: [f64; 2]| (p[0] - at[0]).hypot(p[1] - at[1]);
         let nearest =
             || self.account.readings.iter().min_by(|a, b| off(a.at).total_cmp(&off(b.at))).map(|r| r.z_m - ASSUMED_FALL * off(r.at));

@@ -244,10 +244,42 @@ pub fn lay(spots: &[Spot], breaklines: &[[usize; 2]], lay: Lay) -> Result<(Grid,
     Ok((Grid { lay, cells, z }, crossed))
 }
 
+/// The height over the origin of the plane that lies nearest to points (least squares); none where they lie on one line.
+fn plane_at_origin(points: &[[f64; 3]]) -> Option<f64> {
+    let n = points.len() as f64;
+    let mean = [0, 1, 2].map(|k| points.iter().map(|p| p[k]).sum::<f64>() / n);
+    let sum = |i: usize, k: usize| points.iter().map(|p| (p[i] - mean[i]) * (p[k] - mean[k])).sum::<f64>();
+    let (xx, xy, yy, xz, yz) = (sum(0, 0), sum(0, 1), sum(1, 1), sum(0, 2), sum(1, 2));
+    let det = xx * yy - xy * xy;
+    // Middles of cells stand whole steps apart.
+    (det > 1e-6).then(|| mean[2] - (mean[0] * (xz * yy - yz * xy) + mean[1] * (yz * xx - xz * xy)) / det)
+}
+
 impl Grid {
     /// Area of a cell, m².
     pub fn cell_m2(&self) -> f64 {
         self.lay.cell * self.lay.cell
+    }
+    /// The height at a point: between the middles of the four cells around it. Where one of them is not known, on the plane through those
+    /// that are, no farther than a cell beyond them; none farther out.
+    pub fn height_at(&self, p: [f64; 2]) -> Option<f64> {
+        let known = |col: f64, row: f64| {
+            let within = col >= 0.0 && row >= 0.0 && col < self.lay.nx as f64 && row < self.lay.ny as f64;
+            within.then(|| self.z[row as usize * self.lay.nx + col as usize]).filter(|z| z.is_finite())
+        };
+        let [u, v] = [0, 1].map(|i| (p[i] - self.lay.origin[i]) / self.lay.cell - 0.5);
+        let (col, row) = (u.floor(), v.floor());
+        let (right, up) = (u - col, v - row);
+        let four = [known(col, row), known(col + 1.0, row), known(col, row + 1.0), known(col + 1.0, row + 1.0)];
+        if let [Some(a), Some(b), Some(c), Some(d)] = four {
+            return Some((a + (b - a) * right) * (1.0 - up) + (c + (d - c) * right) * up);
+        }
+        let (col, row) = (u.round(), v.round());
+        let near = |reach: i32| {
+            let around = (-reach..=reach).flat_map(move |r| (-reach..=reach).map(move |c| (col + f64::from(c), row + f64::from(r))));
+            around.filter_map(|(c, r)| Some([c - u, r - v, known(c, r)?])).collect::<Vec<_>>()
+        };
+        if near(1).is_empty() { None } else { plane_at_origin(&near(2)).or_else(|| known(col, row)) }
     }
     /// Cells at the edge of what is known.
     pub(crate) fn at_edge(&self, k: usize) -> bool {

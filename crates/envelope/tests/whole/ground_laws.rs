@@ -215,3 +215,36 @@ proptest! {
         }
     }
 }
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 100, ..ProptestConfig::default() })]
+
+    // A level that is set down anywhere shows the ground under it, and not that of the middle of some cell.
+    #[test]
+    fn a_plane_is_as_high_as_it_is_at_every_point(gx in -0.1..0.1_f64, gy in -0.1..0.1_f64, turn in 0.0..360.0_f64, u in 0.0..1.0_f64, v in 0.0..1.0_f64) {
+        let z = |x: f64, y: f64| 1.3 + gx * x + gy * y;
+        // Four readings at the corners of a square of 6 m that stands askew on a larger grid: its border cuts through the cells.
+        let (s, c) = turn.to_radians().sin_cos();
+        let put = |a: f64, b: f64| { let (a, b) = (a * 6.0 - 3.0, b * 6.0 - 3.0); [6.0 + a * c - b * s, 6.0 + a * s + b * c] };
+        let spots: Vec<Spot> = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)].map(|(a, b)| put(a, b)).map(|[x, y]| [x, y, z(x, y)]).to_vec();
+        let (g, _) = lay(&spots, &[], layout(12.0, 0.25, vec![])).unwrap();
+        let [x, y] = put(u, v);
+        let found = g.height_at([x, y]);
+        prop_assert!(found.is_some_and(|f| (f - z(x, y)).abs() < 1e-9), "{found:?} and not {} at {x}, {y}", z(x, y));
+        // Three cells outside of what was read it says nothing.
+        let [x, y] = put(u, 1.0 + 0.75 / 6.0);
+        prop_assert_eq!(g.height_at([x, y]), None);
+    }
+
+    // On rough ground it is never higher or lower than the cells around it, and at the middle of a cell it is that cell's.
+    #[test]
+    fn rough_ground_lies_between_its_cells(a in 0.5..3.0_f64, b in 0.5..3.0_f64, x in 1.0..9.0_f64, y in 1.0..9.0_f64) {
+        let (g, _) = lay(&readings(10.0, 0.5, &|x, y| (a * x).sin() * (b * y).cos()), &[], layout(10.0, 0.25, vec![])).unwrap();
+        let own = g.lay.cell_at([x, y]).unwrap();
+        let around = || g.lay.around(own).map(|(k, _)| g.z[k]).chain([g.z[own]]);
+        let (low, high) = (around().fold(f64::MAX, f64::min), around().fold(f64::MIN, f64::max));
+        let z = g.height_at([x, y]).unwrap();
+        prop_assert!(z >= low - 1e-12 && z <= high + 1e-12, "{low} {z} {high}");
+        prop_assert!((g.height_at(g.lay.middle(own)).unwrap() - g.z[own]).abs() < 1e-12);
+    }
+}
