@@ -7,30 +7,71 @@ use super::map::median;
 use super::record::MoistureReading;
 use super::surface::OnSurface;
 use jiff::civil::Date;
+use std::collections::BTreeMap;
 
 /// Readings nearer than this on different days are of one place, metres.
 const SAME_PLACE_M: f64 = 0.06;
+/// Readings of one day nearer than this are the same spot read twice, metres.
+const ONE_SPOT_M: f64 = 0.001;
+
+/// A place that was read, from its first day on.
+struct Place<'a> {
+    surface: OnSurface,
+    at: [f64; 2],
+    of: Vec<&'a MoistureReading>,
+}
+
+fn apart(a: [f64; 2], b: [f64; 2]) -> f64 {
+    (a[0] - b[0]).hypot(a[1] - b[1])
+}
+
+/// Which readings of different days are of one place: each finds the nearest place of the days before, the nearest pairs first. What is
+/// read beside one another on one day is two places, however near.
+fn places(i: &MoistureInput) -> Vec<Place<'_>> {
+    type Read<'a> = (OnSurface, [f64; 2], &'a MoistureReading);
+    let mut by_day: BTreeMap<Date, Vec<Read<'_>>> = BTreeMap::new();
+    for r in i.moisture.readings.iter().filter(|r| !r.dry) {
+        by_day.entry(r.on).or_default().push((r.at.surface(), r.at.read().unwrap_or_default(), r));
+    }
+    let mut places: Vec<Place<'_>> = Vec::new();
+    for readings in by_day.into_values() {
+        let known = places.len();
+        let alike = |p: &Place<'_>, s: &OnSurface, r: &MoistureReading| {
+            p.surface == *s && p.of[0].instrument == r.instrument && p.of[0].scale == r.scale && p.of[0].material == r.material
+        };
+        let mut pairs: Vec<(f64, usize, usize)> = readings
+            .iter()
+            .enumerate()
+            .flat_map(|(n, (s, at, r))| {
+                let near = places.iter().enumerate().filter(|(_, p)| alike(p, s, r)).map(|(k, p)| (apart(p.at, *at), k));
+                near.filter(|(d, _)| *d < SAME_PLACE_M).map(move |(d, k)| (d, n, k)).collect::<Vec<_>>()
+            })
+            .collect();
+        pairs.sort_by(|a, b| a.0.total_cmp(&b.0));
+        // Where each place was read on this day, and which place each reading is of.
+        let (mut read_at, mut place_of) = (BTreeMap::<usize, [f64; 2]>::new(), vec![None; readings.len()]);
+        for (_, n, k) in pairs {
+            let at = readings[n].1;
+            if place_of[n].is_none() && read_at.get(&k).is_none_or(|o| apart(*o, at) < ONE_SPOT_M) {
+                place_of[n] = Some(k);
+                read_at.insert(k, at);
+            }
+        }
+        for (n, (surface, at, r)) in readings.into_iter().enumerate() {
+            let again = || places[known..].iter().position(|p| alike(p, &surface, r) && apart(p.at, at) < ONE_SPOT_M).map(|k| known + k);
+            match place_of[n].or_else(again) {
+                Some(k) => places[k].of.push(r),
+                None => places.push(Place { surface, at, of: vec![r] }),
+            }
+        }
+    }
+    places
+}
 
 pub(super) fn days(i: &MoistureInput, maps: &[SurfaceMap]) -> Vec<PlaceDrying> {
     let u = i.practice.units;
-    let mut places: Vec<(OnSurface, [f64; 2], Vec<&MoistureReading>)> = Vec::new();
-    for r in i.moisture.readings.iter().filter(|r| !r.dry) {
-        let (s, p) = (r.at.surface(), r.at.read().unwrap_or_default());
-        let same = |(t, q, of): &&mut (OnSurface, [f64; 2], Vec<&MoistureReading>)| {
-            *t == s
-                && (q[0] - p[0]).hypot(q[1] - p[1]) < SAME_PLACE_M
-                && of[0].instrument == r.instrument
-                && of[0].scale == r.scale
-                && of[0].material == r.material
-        };
-        match places.iter_mut().find(same) {
-            Some((_, _, of)) => of.push(r),
-            None => places.push((s, p, vec![r])),
-        }
-    }
     let mut out = Vec::new();
-    for (surface, p, mut of) in places {
-        of.sort_by_key(|r| r.on);
+    for Place { surface, at: p, of } in places(i) {
         let (Some(first), Some(last)) = (of.first(), of.last()) else { continue };
         if first.on == last.on {
             continue;
@@ -45,7 +86,7 @@ pub(super) fn days(i: &MoistureInput, maps: &[SurfaceMap]) -> Vec<PlaceDrying> {
         let since = |d: Date| f64::from(from.until(d).map_or(0, |s| s.get_days()));
         let readings: Vec<DayReading> = of.iter().map(|r| DayReading { day: since(r.on), value: r.value }).collect();
         let d = drying(&DryingInput { dry_level, readings: readings.clone(), within: None });
-        let name = format!("{}, {} from the left, {} up", surface_name(&surface, &i.moisture), u.length(p[0], 1), u.length(p[1], 1));
+        let name = format!("{}, {} from the left, {} up", surface_name(&surface, &i.moisture), u.length(p[0], 2), u.length(p[1], 2));
         let (sentence, still_fed) = match &d {
             Err(e) => (e.to_string(), false),
             Ok(d) => say_drying(d, from),

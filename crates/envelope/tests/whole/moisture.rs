@@ -3,7 +3,9 @@
 use envelope::moisture::account::{MoistureInput, PatchState, moisture_account};
 use envelope::moisture::map::Class;
 use envelope::trace::form::Shows;
+use proptest::prelude::*;
 use serde_json::json;
+use std::collections::BTreeSet;
 
 /// A house of 10 by 8 m whose front faces south, with one room in its front right corner.
 fn house(more: &serde_json::Value) -> MoistureInput {
@@ -157,5 +159,59 @@ fn a_sighting_after_the_record_ends_gives_no_factor() {
             "{blind}: {:?}",
             s.doubts
         );
+    }
+}
+
+const DAYS: [&str; 3] = ["2026-10-05", "2026-10-19", "2026-11-18"];
+
+/// A row of places read on three days, a little beside where they were read before, in the order the seed gives.
+fn row_of_places(places: usize, step: f64, beside: &[f64], seed: u64) -> MoistureInput {
+    let mut readings = vec![];
+    for (d, day) in DAYS.into_iter().enumerate() {
+        for k in 0..places {
+            // To a tenth of a millimetre: no tape says more.
+            let along = ((0.3 + step * k as f64 + beside[(d * places + k) % beside.len()]) * 1e4).round() / 1e4;
+            // Which place it is can be told from the figure: each dries in its own tens.
+            readings.push(read(&format!("P{d}x{k}"), 1, along, 0.1, 40.0 + 10.0 * k as f64 - 2.0 * d as f64, false, day));
+        }
+    }
+    readings.sort_by_key(|r| r["id"].as_str().unwrap().bytes().fold(seed, |h, b| (h ^ u64::from(b)).wrapping_mul(0x100_0000_01b3)));
+    readings.extend((0..3).map(|k| read(&format!("R{k}"), 3, 1.0 + f64::from(k), 1.0, 12.0, true, DAYS[0])));
+    house(&json!({ "readings": readings }))
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 64, ..ProptestConfig::default() })]
+
+    // However near to one another places are read, each goes on with its own readings, in whatever order they were kept.
+    #[test]
+    fn a_place_goes_on_with_its_own_readings(places in 1_usize..7, step in 0.02..0.3_f64, shift in prop::collection::vec(-0.4..0.4_f64, 18), seed in any::<u64>()) {
+        // Read again within two fifths of the way to the middle between two places, and within 2 cm.
+        let beside: Vec<f64> = shift.iter().map(|s| s * (0.5 * step).min(0.04)).collect();
+        let a = moisture_account(&row_of_places(places, step, &beside, seed));
+        prop_assert_eq!(a.drying.len(), places, "{:?}", a.drying.iter().map(|d| &d.name).collect::<Vec<_>>());
+        for d in &a.drying {
+            let own = (d.readings[0].value / 10.0).floor();
+            prop_assert_eq!(d.readings.iter().map(|r| r.day).collect::<Vec<_>>(), [0.0, 14.0, 44.0]);
+            prop_assert_eq!(d.readings.iter().map(|r| r.value - 10.0 * own).collect::<Vec<_>>(), [0.0, -2.0, -4.0]);
+        }
+        let other = moisture_account(&row_of_places(places, step, &beside, seed.wrapping_add(1)));
+        let told = |a: &envelope::moisture::account::MoistureAccount| a.drying.iter().map(|d| format!("{} {:?} {}", d.name, d.readings, d.sentence)).collect::<BTreeSet<_>>();
+        prop_assert_eq!(told(&a), told(&other), "the order in which they were kept says nothing");
+    }
+
+    // One spot read three times on a day is one place with three readings of that day.
+    #[test]
+    fn a_spot_that_is_read_again_on_the_same_day_is_one_place(times in 1_usize..4, value in 20.0..80.0_f64) {
+        let mut readings = vec![];
+        for (d, day) in DAYS.into_iter().enumerate() {
+            readings.extend((0..times).map(|n| read(&format!("P{d}x{n}"), 1, 1.0, 0.1, value - d as f64, false, day)));
+        }
+        readings.push(read("R1", 3, 1.0, 1.0, 12.0, true, DAYS[0]));
+        readings.push(read("R2", 3, 2.0, 1.0, 12.0, true, DAYS[0]));
+        readings.push(read("R3", 3, 3.0, 1.0, 12.0, true, DAYS[0]));
+        let a = moisture_account(&house(&json!({ "readings": readings })));
+        prop_assert_eq!(a.drying.len(), 1);
+        prop_assert_eq!(a.drying[0].readings.len(), 3 * times);
     }
 }
