@@ -5,6 +5,7 @@ mod counted;
 mod drawn;
 mod kept;
 mod measured;
+mod order;
 mod refused;
 mod units;
 

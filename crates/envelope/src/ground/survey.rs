@@ -7,7 +7,7 @@ use crate::roof::record::to_north;
 use crate::roof::typed::signed;
 use crate::terrain::flood::flood;
 use crate::terrain::surface::{Cell, Grid, Lay, lay};
-use std::collections::{BTreeMap, VecDeque};
+use std::collections::BTreeMap;
 
 use super::falls::{faces, transects};
 pub use super::figures::{
@@ -193,29 +193,48 @@ fn crosses(a: [f64; 2], b: [f64; 2], c: [f64; 2], d: [f64; 2]) -> bool {
     side(a, b, c) * side(a, b, d) < 0.0 && side(c, d, a) * side(c, d, b) < 0.0
 }
 
-/// Each cell is what the reading nearest to it is, found by spreading from the readings.
+/// Each cell is what the reading nearest to it is, as one walks around the walls. Of two as near the one farther west, then south.
 fn nearest_tops(g: &Grid, readings: &[SpotHeight]) -> Vec<bool> {
-    let mut top: Vec<Option<bool>> = vec![None; g.cells.len()];
-    let mut queue = VecDeque::new();
-    for r in readings {
+    /// A step to the side and across a corner: 7/5 is near to the root of two, and whole steps need no heap.
+    const STEP: [usize; 2] = [5, 7];
+    const RING: usize = STEP[1] + 1;
+    let mut by_place: Vec<&SpotHeight> = readings.iter().collect();
+    by_place.sort_by(|a, b| a.at[0].total_cmp(&b.at[0]).then(a.at[1].total_cmp(&b.at[1])));
+    let mut far = vec![usize::MAX; g.cells.len()];
+    let mut paved = vec![false; g.cells.len()];
+    // Cells by how far they are from their reading; only so many steps are under way at once.
+    let mut ring: [Vec<usize>; RING] = std::array::from_fn(|_| Vec::new());
+    for r in by_place {
         let near = [
             r.at[0].clamp(g.lay.origin[0], g.lay.origin[0] + (g.lay.nx as f64 - 0.5) * g.lay.cell),
             r.at[1].clamp(g.lay.origin[1], g.lay.origin[1] + (g.lay.ny as f64 - 0.5) * g.lay.cell),
         ];
         if let Some(k) = g.lay.cell_at(near) {
-            top[k] = Some(r.top == Top::Paving);
-            queue.push_back(k);
-        }
-    }
-    while let Some(k) = queue.pop_front() {
-        for (o, _) in g.lay.around(k) {
-            if top[o].is_none() && g.cells[o] != Cell::Wall {
-                top[o] = top[k];
-                queue.push_back(o);
+            let m = g.lay.middle(k);
+            let off = (STEP[0] as f64 * (m[0] - r.at[0]).hypot(m[1] - r.at[1]) / g.lay.cell).round().min(STEP[1] as f64) as usize;
+            if off < far[k] {
+                (far[k], paved[k]) = (off, r.top == Top::Paving);
+                ring[off].push(k);
             }
         }
     }
-    top.into_iter().map(|t| t.unwrap_or(false)).collect()
+    let mut at = 0;
+    while ring.iter().any(|cells| !cells.is_empty()) {
+        for k in std::mem::take(&mut ring[at % RING]) {
+            if far[k] != at {
+                continue;
+            }
+            for (o, d) in g.lay.around(k) {
+                let next = at + STEP[usize::from(d > 1.0)];
+                if next < far[o] && g.cells[o] != Cell::Wall {
+                    (far[o], paved[o]) = (next, paved[k]);
+                    ring[next % RING].push(o);
+                }
+            }
+        }
+        at += 1;
+    }
+    paved
 }
 
 fn roofed(i: &GroundInput, place: &Placing, g: &Grid) -> Vec<bool> {

@@ -35,10 +35,16 @@ fn mould_pct(p: &Practice) -> f64 {
     p.rule("mould-humidity").figure() * 100.0
 }
 
+/// What was read of the air at such a place on a day.
+fn read(of: &Moisture, place: AirPlace, on: Date) -> impl Iterator<Item = &AirRecord> {
+    of.air.iter().filter(move |a| a.place == place && a.on == on)
+}
+
 pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
     let of = &i.moisture;
     let (mould, u) = (mould_pct(&i.practice), i.practice.units);
-    let outside = |on: Date| of.air.iter().find(|a| a.place == AirPlace::Outside && a.on == on);
+    // Outside it is as cold as it was at its coldest that day: that is when water comes out on a surface.
+    let outside = |on: Date| read(of, AirPlace::Outside, on).min_by(|a, b| a.t_c.total_cmp(&b.t_c).then(a.rh_pct.total_cmp(&b.rh_pct)));
     let worked = |a: &AirRecord| {
         let out_c = outside(a.on).filter(|_| a.place != AirPlace::Outside).map(|o| o.t_c);
         air(&AirInput { t_c: a.t_c, rh_pct: a.rh_pct, surface_c: a.surface_c, out_c, pressure_pa: None })
@@ -63,10 +69,11 @@ pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
     for a in of.air.iter().filter(|a| matches!(a.place, AirPlace::Attic | AirPlace::Crawl)) {
         let Ok(here) = worked(a) else { continue };
         let name = air_name(a, of);
-        let room = of.air.iter().find(|r| r.place == AirPlace::Room && r.on == a.on);
-        for (what, other) in [("outside", outside(a.on)), ("inside", room)] {
-            let Some(there) = other.and_then(|o| worked(o).ok()) else { continue };
-            let more = here.mixing_g_kg - there.mixing_g_kg;
+        // Of several that were read the one that holds most: from there it would come.
+        for (what, place) in [("outside", AirPlace::Outside), ("inside", AirPlace::Room)] {
+            let held = read(of, place, a.on).filter_map(|o| worked(o).ok()).map(|w| w.mixing_g_kg);
+            let Some(there) = held.max_by(f64::total_cmp) else { continue };
+            let more = here.mixing_g_kg - there;
             if more > MORE_WATER_G_KG {
                 says.push(format!(
                     "{name}: its air holds {more:.1} g/kg more than {what}; it gives water to there, and gets it from elsewhere."

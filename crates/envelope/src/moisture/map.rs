@@ -372,8 +372,13 @@ pub fn map(i: &MapInput) -> Result<MoistureMap, MapError> {
         mesh.convex_hull().map(|e| [corner(e.from().data()), corner(e.to().data())]).collect()
     };
     let spot = |p: &MapReading| LevelAt { x_m: p.x_m, y_m: p.y_m, level: level(p.value) };
-    let highest = at.iter().max_by(|a, b| a.value.total_cmp(&b.value)).map(spot);
-    let lowest_wet = at.iter().filter(|p| level(p.value) >= RAISED).min_by(|a, b| a.y_m.total_cmp(&b.y_m)).map(spot);
+    // Of places as high or as wet as one another: the lower, the wetter, the one farther left.
+    let left = |a: &MapReading, b: &MapReading| a.x_m.total_cmp(&b.x_m);
+    let (low, wet) =
+        (|a: &MapReading, b: &MapReading| a.y_m.total_cmp(&b.y_m), |a: &MapReading, b: &MapReading| b.value.total_cmp(&a.value));
+    let highest = at.iter().min_by(|a, b| wet(a, b).then(low(a, b)).then(left(a, b))).map(spot);
+    let raised = at.iter().filter(|p| level(p.value) >= RAISED);
+    let lowest_wet = raised.min_by(|a, b| low(a, b).then(wet(a, b)).then(left(a, b))).map(spot);
     let places: Vec<[f64; 2]> = at.iter().map(|p| [p.x_m, p.y_m]).collect();
     let next = next(&triangles, &edge, &places, &rim);
     let mut doubts = Vec::new();

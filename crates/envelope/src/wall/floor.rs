@@ -111,6 +111,12 @@ impl HasPosition for At {
 /// What a level is good for between two readings, metres: below this a departure says nothing. Rule of practice.
 const LEVEL_M: f64 = 0.003;
 
+/// The largest; of those that are as large but for a hair the first.
+fn foremost<T>(all: impl IntoIterator<Item = (f64, T)>) -> Option<(f64, T)> {
+    const HAIR: f64 = 1e-9;
+    all.into_iter().reduce(|most, next| if next.0 > most.0 + HAIR { next } else { most })
+}
+
 /// The best plane through the heights (least squares), and what departs from it. Needs three points that are not in one line.
 ///
 /// # Errors
@@ -133,20 +139,26 @@ pub fn plane(points: &[FloorPoint]) -> Result<FloorPlane, String> {
     }
     let (a, b) = ((xz * yy - yz * xy) / det, (yz * xx - xz * xy) / det);
     let off: Vec<f64> = p.iter().map(|q| q[2] - mz - a * (q[0] - mx) - b * (q[1] - my)).collect();
-    let most = (0..p.len()).max_by(|i, j| off[*i].abs().total_cmp(&off[*j].abs())).unwrap_or(0);
+    // Four corners depart alike: of what differs by a hair only, the first by its name. P10 comes after P9.
+    let mut named: Vec<usize> = (0..p.len()).collect();
+    named.sort_by_key(|k| (points[*k].id.len(), &points[*k].id));
+    let mut rank = vec![0; p.len()];
+    named.iter().enumerate().for_each(|(r, k)| rank[*k] = r);
+    let most = foremost(named.iter().map(|k| (off[*k].abs(), *k))).map_or(0, |m| m.1);
     let mut net: DelaunayTriangulation<At> = DelaunayTriangulation::new();
     for (k, q) in p.iter().enumerate() {
         net.insert(At { at: Point2::new(q[0], q[1]), k }).map_err(|_| "A place cannot be read.".to_owned())?;
     }
-    let bend = net
+    let mut steps: Vec<(f64, [usize; 2])> = net
         .undirected_edges()
         .map(|e| {
             let [i, j] = e.vertices().map(|v| v.data().k);
             let apart = (p[i][0] - p[j][0]).hypot(p[i][1] - p[j][1]);
-            ((off[i] - off[j]).abs() / apart, [i, j])
+            ((off[i] - off[j]).abs() / apart, if rank[i] < rank[j] { [i, j] } else { [j, i] })
         })
-        .max_by(|a, b| a.0.total_cmp(&b.0))
-        .filter(|(s, _)| *s > 1e-9);
+        .collect();
+    steps.sort_by_key(|(_, ends)| ends.map(|k| rank[k]));
+    let bend = foremost(steps).filter(|(s, _)| *s > 1e-9);
     let id = |k: usize| points[k].id.clone();
     Ok(FloorPlane {
         level: [mz - a * mx - b * my, a, b],
