@@ -3,11 +3,12 @@
 
 use crate::loaded;
 use account::Case;
-use ledger::Record;
+use ledger::{Record, WholeJob};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 use std::collections::BTreeSet;
+use std::sync::LazyLock;
 
 /// Turned around, or begun from its middle.
 type Turn = fn(&mut Vec<Value>);
@@ -64,7 +65,21 @@ fn differ(what: &str, a: &Value, b: &Value, out: &mut Vec<String>) {
     }
 }
 
-fn told(c: &Case) -> Vec<(&'static str, Value)> {
+/// The jobs of the demo as they were kept, and what is told of each.
+static KEPT: LazyLock<Vec<(WholeJob, Case, Told)>> = LazyLock::new(|| {
+    let (_folder, ledger) = loaded();
+    let jobs = ledger.jobs().unwrap().into_iter().map(|j| ledger.job(&j.job.id).unwrap());
+    jobs.map(|whole| {
+        let case = Case::new(whole.clone(), ledger.today());
+        let told = told(&case);
+        (whole, case, told)
+    })
+    .collect()
+});
+
+type Told = Vec<(&'static str, Value)>;
+
+fn told(c: &Case) -> Told {
     fn of(account: &impl Serialize) -> Value {
         as_set(serde_json::to_value(account).unwrap())
     }
@@ -82,7 +97,6 @@ fn told(c: &Case) -> Vec<(&'static str, Value)> {
 
 #[test]
 fn the_order_in_which_things_were_kept_says_nothing() {
-    let (_folder, ledger) = loaded();
     let turns: [(&str, Turn); 2] = [
         ("turned around", |v| v.reverse()),
         ("begun in the middle", |v| {
@@ -91,9 +105,7 @@ fn the_order_in_which_things_were_kept_says_nothing() {
         }),
     ];
     let (mut turned, mut wrong) = (0, Vec::new());
-    for job in ledger.jobs().unwrap() {
-        let kept = ledger.job(&job.job.id).unwrap();
-        let plain = Case::new(kept.clone(), ledger.today());
+    for (kept, plain, as_kept) in &*KEPT {
         for (how, by) in turns {
             let mut w = kept.clone();
             turned += turn(&mut w.roof, by) + turn(&mut w.rainwater, by) + turn(&mut w.ground, by) + turn(&mut w.walls, by);
@@ -103,12 +115,12 @@ fn the_order_in_which_things_were_kept_says_nothing() {
                 w.items.reverse();
                 w.pictures.reverse();
             }
-            let other = Case::new(w, ledger.today());
-            for ((what, a), (_, b)) in told(&plain).iter().zip(told(&other)) {
+            let other = Case::new(w, plain.today());
+            for ((what, a), (_, b)) in as_kept.iter().zip(told(&other)) {
                 differ(&format!("{} {how}: {what}", kept.job.body.name), a, &b, &mut wrong);
             }
             let finding = |c: &Case| c.findings().iter().map(|f| format!("{:?}", (&f.title, &f.place, f.urgency))).collect::<BTreeSet<_>>();
-            assert_eq!(finding(&plain), finding(&other));
+            assert_eq!(finding(plain), finding(&other));
         }
     }
     assert!(turned > 40, "only {turned} lists were turned");
@@ -160,10 +172,8 @@ fn rename<T: Serialize + DeserializeOwned>(kept: &mut Option<Record<T>>, names: 
 
 #[test]
 fn what_things_are_called_for_short_says_nothing() {
-    let (_folder, ledger) = loaded();
     let (mut renamed, mut wrong) = (0, Vec::new());
-    for job in ledger.jobs().unwrap() {
-        let kept = ledger.job(&job.job.id).unwrap();
+    for (kept, plain, as_kept) in &*KEPT {
         let mut names = BTreeSet::new();
         let body = |v: Result<Value, serde_json::Error>| v.unwrap();
         for v in [
@@ -188,9 +198,9 @@ fn what_things_are_called_for_short_says_nothing() {
         rename(&mut w.moisture, &names);
         rename(&mut w.trace, &names);
         rename(&mut w.storm, &names);
-        let (plain, other) = (Case::new(kept.clone(), ledger.today()), Case::new(w, ledger.today()));
-        for ((what, a), (_, b)) in told(&plain).into_iter().zip(told(&other)) {
-            differ(&format!("{}: {what}", kept.job.body.name), &as_set(otherwise(a, &names)), &as_set(b), &mut wrong);
+        let other = Case::new(w, plain.today());
+        for ((what, a), (_, b)) in as_kept.iter().zip(told(&other)) {
+            differ(&format!("{}: {what}", kept.job.body.name), &as_set(otherwise(a.clone(), &names)), &as_set(b), &mut wrong);
         }
     }
     assert!(renamed > 60, "only {renamed} are called otherwise");

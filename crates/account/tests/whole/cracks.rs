@@ -49,7 +49,7 @@ fn told(h: &House, c: &Crack, mirrored: bool, turned: bool) -> WholeJob {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 64, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
 
     #[test]
     fn a_crack_says_the_same_whichever_end_comes_first_and_in_a_mirror(h in any_house(), c in any_crack()) {

@@ -31,7 +31,7 @@ fn near(c: &TraceCandidate, p: [f64; 2]) -> bool {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 32, ..ProptestConfig::default() })]
 
     // Whoever stands before a wall and says how far from its left end something is, means one point of the building.
     #[test]

@@ -42,6 +42,8 @@ fn apart<'a>(names: impl Iterator<Item = &'a str>) -> Result<usize, TestCaseErro
 }
 
 proptest! {
+    #![proptest_config(ProptestConfig::with_cases(100))]
+
     #[test]
     fn no_two_things_of_a_roof_share_a_name(roof in roof(), front in 0.0..360.0_f64) {
         let input = json!({ "roof": roof, "brief": { "front_faces": front, "visited_on": "2026-11-18" }, "today": "2026-11-20" });

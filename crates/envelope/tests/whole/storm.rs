@@ -309,7 +309,7 @@ fn square(id: &str, slope: &str, seed: u32) -> Value {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(64))]
+    #![proptest_config(ProptestConfig::with_cases(32))]
     /// The seed gives the same place, wherever the front looks and whatever the parts are called; the square lies on its slope, and
     /// squares of one slope never overlap.
     #[test]

@@ -129,7 +129,7 @@ fn a_bundle_brings_every_kind_there_is() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(48))]
+    #![proptest_config(ProptestConfig::with_cases(32))]
 
     /// One bit or many, anywhere: read as it was or refused, and never half.
     #[test]

@@ -51,7 +51,7 @@ fn metres(text: &str) -> f64 {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(48))]
+    #![proptest_config(ProptestConfig::with_cases(24))]
 
     /// Wherever on the globe it stands and however it is turned, a rectangle becomes a mass of its sides, the length along the front.
     #[test]

@@ -94,7 +94,7 @@ fn an_opening_takes_more_the_higher_water_stands_and_never_jumps() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(120))]
+    #![proptest_config(ProptestConfig::with_cases(80))]
 
     /// Whatever the roof: in rain that does not change, what comes leaves, or is said to stay.
     #[test]

@@ -163,7 +163,7 @@ fn the_ranges_are_honest_over_simulated_roofs() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
 
     /// Probability is neither made nor lost, and more wear never leaves more years.
     #[test]
