@@ -13,6 +13,8 @@ export default defineConfig({
 		// Styles go into their sheet rule by rule: as text, jsdom reads the whole sheet again for each.
 		env: { SC_DISABLE_SPEEDY: "false" },
 		maxWorkers: "100%",
+		// What a test throws away is swept together less often.
+		execArgv: ["--max-semi-space-size=64"],
 		restoreMocks: true,
 		testTimeout: 60_000,
 	},
