@@ -236,7 +236,7 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
                 format!("Against {n} dry {places}: middle {}, spread {:.1} ({}, {}).", k.median, k.spread, scale.name(), material.name())
             }
         });
-        let sentence = map.as_ref().map_or_else(|| why_not.clone().unwrap_or_default(), |m| say_map(m, u));
+        let sentence = map.as_ref().map_or_else(|| why_not.clone().unwrap_or_default(), |m| say_map(m, surface.part, u));
         let key = format!(
             "{}|{}|{}|{}|{on}|{instrument:?}|{scale:?}|{material:?}",
             surface.room,
@@ -285,7 +285,7 @@ fn maps(i: &MoistureInput, rooms: &[RoomAccount]) -> Vec<SurfaceMap> {
     out
 }
 
-fn say_map(m: &MoistureMap, u: crate::measure::Units) -> String {
+fn say_map(m: &MoistureMap, part: SurfacePart, u: crate::measure::Units) -> String {
     let n = |c: Class| m.class.iter().filter(|k| **k == c).count();
     if n(Class::Wet) + n(Class::Raised) == 0 {
         return format!("All {} readings are dry.", m.class.len());
@@ -295,7 +295,7 @@ fn say_map(m: &MoistureMap, u: crate::measure::Units) -> String {
         s.push_str(&format!(" The wet edge encloses {} of the {} that were read.", u.area(m.area_m2), u.area(m.hull_m2)));
     }
     if let Some(h) = m.highest {
-        s.push_str(&format!(" Wettest {} from the left, {} up.", u.length(h.x_m, 1), u.length(h.y_m, 1)));
+        s.push_str(&format!(" Wettest {}.", part.at(&u.length(h.x_m, 1), &u.length(h.y_m, 1))));
     }
     s
 }

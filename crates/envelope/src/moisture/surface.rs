@@ -23,6 +23,18 @@ pub enum SurfacePart {
     Roof,
 }
 
+impl SurfacePart {
+    /// A place on it in words: from the left, and the way its second measure goes; each figure as it is shown.
+    pub(super) fn at(self, along: &str, second: &str) -> String {
+        let way = match self {
+            SurfacePart::Wall => "up",
+            SurfacePart::Ceiling | SurfacePart::Floor => "toward the rear",
+            SurfacePart::Roof => "up the slope, on the plan",
+        };
+        format!("{along} from the left, {second} {way}")
+    }
+}
+
 /// A place on a surface.
 #[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -164,6 +164,28 @@ fn a_sighting_after_the_record_ends_gives_no_factor() {
 
 const DAYS: [&str; 3] = ["2026-10-05", "2026-10-19", "2026-11-18"];
 
+/// A ceiling has no up: its places are told as they are typed.
+#[test]
+fn a_place_is_told_the_way_its_surface_is_measured() {
+    let day = |part: &str, on: &str, id: &str, value: f64| {
+        let mut r = read(id, 0, 1.2, 0.6, value, false, on);
+        r["at"]["part"] = json!(part);
+        if part == "wall" {
+            r["at"]["wall"] = json!(1);
+        }
+        r
+    };
+    for (part, way) in [("wall", "0.60 m up"), ("ceiling", "0.60 m toward the rear"), ("floor", "0.60 m toward the rear")] {
+        let mut readings = vec![day(part, DAYS[0], "P1", 60.0), day(part, DAYS[1], "P2", 50.0)];
+        readings.extend((0..3).map(|k| read(&format!("R{k}"), 3, 1.0 + f64::from(k), 1.0, 12.0, true, DAYS[0])));
+        let a = moisture_account(&house(&json!({ "readings": readings })));
+        assert!(a.drying[0].name.ends_with(&format!("1.20 m from the left, {way}")), "{}", a.drying[0].name);
+        let ends = format!("Wettest 1.2 m from the left, {}.", way.replace("0.60", "0.6"));
+        let said: Vec<&str> = a.maps.iter().map(|m| m.sentence.as_str()).collect();
+        assert!(said.iter().any(|s| s.ends_with(&ends)), "{said:?}");
+    }
+}
+
 /// A row of places read on three days, a little beside where they were read before, in the order the seed gives.
 fn row_of_places(places: usize, step: f64, beside: &[f64], seed: u64) -> MoistureInput {
     let mut readings = vec![];
