@@ -47,7 +47,11 @@ fn places(i: &MoistureInput) -> Vec<Place<'_>> {
                 near.filter(|(d, _)| *d < SAME_PLACE_M).map(move |(d, k)| (d, n, k)).collect::<Vec<_>>()
             })
             .collect();
-        pairs.sort_by(|a, b| a.0.total_cmp(&b.0));
+        // Half way between two places it is of the one farther left, then lower.
+        let place = |p: [f64; 2], q: [f64; 2]| p[0].total_cmp(&q[0]).then(p[1].total_cmp(&q[1]));
+        pairs.sort_by(|a, b| {
+            a.0.total_cmp(&b.0).then_with(|| place(places[a.2].at, places[b.2].at)).then_with(|| place(readings[a.1].1, readings[b.1].1))
+        });
         // Where each place was read on this day, and which place each reading is of.
         let (mut read_at, mut place_of) = (BTreeMap::<usize, [f64; 2]>::new(), vec![None; readings.len()]);
         for (_, n, k) in pairs {

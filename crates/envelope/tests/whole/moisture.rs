@@ -164,6 +164,20 @@ fn a_sighting_after_the_record_ends_gives_no_factor() {
 
 const DAYS: [&str; 3] = ["2026-10-05", "2026-10-19", "2026-11-18"];
 
+/// An attic is held against the room that holds most water: from there it would come, whichever room was read first.
+#[test]
+fn an_attic_is_held_against_the_wettest_room() {
+    let air = |id: &str, place: &str, room: &str, rh: f64| json!({ "id": id, "place": place, "room": room, "t_c": 20.0, "rh_pct": rh, "on": DAYS[2] });
+    let (attic, dry, wet) = (air("A1", "attic", "", 50.0), air("A2", "room", "K1", 30.0), air("A3", "room", "K2", 70.0));
+    let says = |air: [&serde_json::Value; 3]| moisture_account(&house(&json!({ "air": air }))).air_says;
+    let said = says([&attic, &dry, &wet]);
+    assert_eq!(said.len(), 1, "{said:?}");
+    assert!(said[0].starts_with("Attic: the air inside holds") && said[0].ends_with("moisture can come from there."), "{said:?}");
+    assert_eq!(said, says([&wet, &attic, &dry]));
+    // Against the dry room alone it is the other way round.
+    assert!(says([&attic, &dry, &dry])[0].contains("gives water to there"));
+}
+
 /// A ceiling has no up: its places are told as they are typed.
 #[test]
 fn a_place_is_told_the_way_its_surface_is_measured() {
