@@ -50,7 +50,10 @@ export function Standing() {
 		return () => window.removeEventListener("beforeunload", ask);
 	}, [open]);
 	return (
-		<Soft role="status" style={{ minWidth: 62, ...(worst === "saving" || !open ? {} : { color: tone.ochre, fontWeight: 600 }) }}>
+		<Soft
+			role="status"
+			style={{ minWidth: 62, lineHeight: 1.2, ...(worst === "saving" || !open ? {} : { color: tone.ochre, fontWeight: 600 }) }}
+		>
 			{away === null ? (
 				WORDS[worst]
 			) : (

@@ -498,6 +498,8 @@ mod tests {
         assert!(with(vec![spot("P1", "2 m", "")]).unwrap_err().message.contains("the level book does not know it"));
         assert!(with(vec![spot("P1", "2 m", "-120 mm"), spot("P1", "3 m", "0")]).unwrap_err().message.contains("own short name"));
         assert!(with(vec![spot("P1", "800 m", "0")]).unwrap_err().message.starts_with("800 m is another lot."));
+        assert!(with(vec![spot("P1", "2000 ft", "0")]).unwrap_err().message.starts_with("2000 ft is another lot."), "as it was typed");
+        assert!(with(vec![spot("P1", "4500 ft", "0")]).unwrap_err().message.ends_with("from 0 to 1000 m (3280 ft)."));
         assert!(with(vec![spot("P1", "2 m", "-120")]).is_err(), "a bare number has no unit");
         let line = Ground {
             spots: vec![spot("P1", "2 m", "0")],

@@ -99,7 +99,7 @@ pub(super) fn temperature(what: &str, t: f64) -> Result<f64, AirError> {
     } else {
         let [low, high] = [COLDEST_C, HOTTEST_C].map(|t| Units::MetricUs.temperature(t, 0));
         Err(AirError(format!(
-            "{what} of {} is not found on a building: it lies between {low} and {high}.",
+            "{what} of {} is not found on a building: it lies between {low} and {high}. Was it in another unit?",
             Units::MetricUs.temperature(t, 1)
         )))
     }

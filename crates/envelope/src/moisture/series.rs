@@ -6,6 +6,7 @@ use super::figures::{PlaceDrying, SurfaceMap};
 use super::map::median;
 use super::record::MoistureReading;
 use super::surface::OnSurface;
+use crate::plane::length;
 use jiff::civil::Date;
 use std::collections::BTreeMap;
 
@@ -19,10 +20,6 @@ struct Place<'a> {
     surface: OnSurface,
     at: [f64; 2],
     of: Vec<&'a MoistureReading>,
-}
-
-fn apart(a: [f64; 2], b: [f64; 2]) -> f64 {
-    (a[0] - b[0]).hypot(a[1] - b[1])
 }
 
 /// Which readings of different days are of one place: each finds the nearest place of the days before, the nearest pairs first. What is
@@ -43,7 +40,7 @@ fn places(i: &MoistureInput) -> Vec<Place<'_>> {
             .iter()
             .enumerate()
             .flat_map(|(n, (s, at, r))| {
-                let near = places.iter().enumerate().filter(|(_, p)| alike(p, s, r)).map(|(k, p)| (apart(p.at, *at), k));
+                let near = places.iter().enumerate().filter(|(_, p)| alike(p, s, r)).map(|(k, p)| (length(p.at, *at), k));
                 near.filter(|(d, _)| *d < SAME_PLACE_M).map(move |(d, k)| (d, n, k)).collect::<Vec<_>>()
             })
             .collect();
@@ -56,13 +53,13 @@ fn places(i: &MoistureInput) -> Vec<Place<'_>> {
         let (mut read_at, mut place_of) = (BTreeMap::<usize, [f64; 2]>::new(), vec![None; readings.len()]);
         for (_, n, k) in pairs {
             let at = readings[n].1;
-            if place_of[n].is_none() && read_at.get(&k).is_none_or(|o| apart(*o, at) < ONE_SPOT_M) {
+            if place_of[n].is_none() && read_at.get(&k).is_none_or(|o| length(*o, at) < ONE_SPOT_M) {
                 place_of[n] = Some(k);
                 read_at.insert(k, at);
             }
         }
         for (n, (surface, at, r)) in readings.into_iter().enumerate() {
-            let again = || places[known..].iter().position(|p| alike(p, &surface, r) && apart(p.at, at) < ONE_SPOT_M).map(|k| known + k);
+            let again = || places[known..].iter().position(|p| alike(p, &surface, r) && length(p.at, at) < ONE_SPOT_M).map(|k| known + k);
             match place_of[n].or_else(again) {
                 Some(k) => places[k].of.push(r),
                 None => places.push(Place { surface, at, of: vec![r] }),

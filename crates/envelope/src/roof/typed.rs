@@ -24,7 +24,7 @@ pub fn metres(what: &str, text: &str) -> Result<f64, String> {
     if value.is_finite() && (0.0..=1000.0).contains(&value) {
         Ok(value)
     } else {
-        Err(format!("{what} cannot be {shown}. Type a length from 0 to 1000 m."))
+        Err(format!("{what} cannot be {shown}. Type a length from 0 to 1000 m (3280 ft)."))
     }
 }
 

@@ -89,7 +89,7 @@ impl Item {
             return Err("The name is too long. A few words are enough.".into());
         }
         match self.from_left_m {
-            Some(m) if !(0.0..=1000.0).contains(&m) => Err("The distance from the left end is between 0 and 1000 m.".into()),
+            Some(m) if !(0.0..=1000.0).contains(&m) => Err("The distance from the left end is between 0 and 1000 m (3280 ft).".into()),
             _ => Ok(()),
         }
     }

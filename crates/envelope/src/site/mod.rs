@@ -153,7 +153,7 @@ pub enum PlaceError {
     #[error("A place outside needs its face. Choose front, left, rear or right.")]
     NoFace,
     /// A distance that no face has.
-    #[error("{0} m from the left end is not on a face. Type a distance from 0 to 1000 m.")]
+    #[error("{0} m from the left end is not on a face. Type a distance from 0 to 1000 m (3280 ft).")]
     Distance(f64),
 }
 
