@@ -1,6 +1,6 @@
 //! Air and surfaces: when water comes out of the air, and what wood reads in it.
 //!
-//! Saturation pressure by the Magnus form with the constants of Alduchov and Eskridge (1996); the moisture wood takes up in air by the
+//! Saturation pressure by the Magnus form with the constants of Alduchov and Eskridge (1996), over water and over ice; the moisture wood takes up in air by the
 //! sorption formula of the Wood Handbook (Forest Products Laboratory).
 
 use crate::measure::Units;
@@ -11,6 +11,10 @@ const STANDARD_PA: f64 = 101_325.0;
 const MAGNUS_PA: f64 = 610.94;
 const MAGNUS_A: f64 = 17.625;
 const MAGNUS_B_C: f64 = 243.04;
+/// The same over ice.
+const ICE_PA: f64 = 611.21;
+const ICE_A: f64 = 22.587;
+const ICE_B_C: f64 = 273.86;
 /// Weight of water vapour against dry air.
 const VAPOUR_TO_AIR: f64 = 0.622;
 /// Inside and outside must differ by so much for a temperature factor, K.
@@ -51,8 +55,10 @@ pub struct Air {
     pub mixing_g_kg: f64,
     /// Relative humidity of the air at the surface, %, at most what the surface can hold: over 100 it condenses.
     pub surface_rh_pct: Option<f64>,
-    /// Whether water comes out on the surface.
+    /// Whether water comes out on the surface, as dew or as frost.
     pub condenses: Option<bool>,
+    /// Whether it comes out as frost: the surface is below freezing, where less vapour is enough.
+    pub frost: Option<bool>,
     /// How far the surface keeps up with the inside: (surface - outside) / (inside - outside).
     pub f_rsi: Option<f64>,
     /// The temperature outside from which this surface begins to condense with this air inside, °C.
@@ -70,6 +76,30 @@ pub struct AirError(pub(super) String);
 #[must_use]
 pub fn saturation_pa(t_c: f64) -> f64 {
     MAGNUS_PA * libm::exp(MAGNUS_A * t_c / (t_c + MAGNUS_B_C))
+}
+
+/// Saturation pressure over ice, Pa, at °C.
+#[must_use]
+pub fn saturation_over_ice_pa(t_c: f64) -> f64 {
+    ICE_PA * libm::exp(ICE_A * t_c / (t_c + ICE_B_C))
+}
+
+/// The most vapour that air at a surface can hold, Pa: over ice below freezing, over water from there on.
+#[must_use]
+pub fn surface_holds_pa(t_c: f64) -> f64 {
+    if t_c < 0.0 { saturation_over_ice_pa(t_c).min(MAGNUS_PA) } else { saturation_pa(t_c) }
+}
+
+/// The warmest surface on which vapour of this pressure (Pa) comes out, as dew or as frost, °C. None without any.
+#[must_use]
+pub fn comes_out_below_c(vapour_pa: f64) -> Option<f64> {
+    if vapour_pa >= MAGNUS_PA {
+        return dew_point_c(vapour_pa);
+    }
+    (vapour_pa > 0.0).then(|| {
+        let l = libm::log(vapour_pa / ICE_PA);
+        ICE_B_C * l / (ICE_A - l)
+    })
 }
 
 /// Where vapour of this pressure (Pa) comes out, °C. None without any.
@@ -127,15 +157,17 @@ pub fn air(i: &AirInput) -> Result<Air, AirError> {
         ));
     }
     let dew = dew_point_c(e);
+    let condenses = surface.map(|s| e > surface_holds_pa(s));
     let f = surface.zip(out).filter(|(_, o)| (t - o).abs() >= FACTOR_LEAST_K).map(|(s, o)| (s - o) / (t - o));
     Ok(Air {
         dew_point_c: dew,
         vapour_pa: e,
         mixing_g_kg: 1000.0 * VAPOUR_TO_AIR * e / (p - e),
-        surface_rh_pct: surface.map(|s| 100.0 * e / saturation_pa(s)),
-        condenses: surface.map(|s| dew.is_some_and(|d| s < d)),
+        surface_rh_pct: surface.map(|s| 100.0 * e / surface_holds_pa(s)),
+        condenses,
+        frost: surface.zip(condenses).map(|(s, out)| out && s < 0.0),
         f_rsi: f,
-        condenses_below_out_c: f.filter(|f| *f < 1.0 - 1e-9).zip(dew).map(|(f, d)| (d - f * t) / (1.0 - f)),
+        condenses_below_out_c: f.filter(|f| *f < 1.0 - 1e-9).zip(comes_out_below_c(e)).map(|(f, d)| (d - f * t) / (1.0 - f)),
         wood_emc_pct: wood_equilibrium_pct(t, i.rh_pct),
     })
 }
@@ -205,6 +237,17 @@ mod tests {
         assert!((wood_equilibrium_pct(21.1, 80.0) - 16.0).abs() < 0.15);
     }
 
+    /// Over ice the air at a surface holds less: 46 % at 0 °C is 281 Pa, and a surface of -10 °C holds about 260.
+    #[test]
+    fn frost_comes_before_dew() {
+        let a = air(&AirInput { surface_c: Some(-10.0), ..of(0.0, 46.0) }).unwrap();
+        assert!((a.vapour_pa - 281.0).abs() < 0.5 && (saturation_over_ice_pa(-10.0) - 259.9).abs() < 0.3, "{a:?}");
+        assert_eq!((a.condenses, a.frost), (Some(true), Some(true)));
+        assert!(a.dew_point_c.unwrap() < -10.0, "over water it would not");
+        let warm = air(&AirInput { surface_c: Some(5.0), ..of(20.0, 50.0) }).unwrap();
+        assert_eq!((warm.condenses, warm.frost), (Some(true), Some(false)));
+    }
+
     #[test]
     fn what_cannot_be_is_refused() {
         for bad in [of(20.0, 101.0), of(20.0, -1.0), of(200.0, 50.0), of(f64::NAN, 50.0), of(20.0, f64::NAN)] {
@@ -223,9 +266,12 @@ mod tests {
             let dew = a.dew_point_c.unwrap();
             prop_assert!((saturation_pa(dew) - a.vapour_pa).abs() < 1e-6 * a.vapour_pa);
             prop_assert!(dew <= t + 1e-9);
-            for (off, wet) in [(-0.01, true), (0.01, false)] {
-                let s = air(&AirInput { surface_c: Some(dew + off), ..of(t, rh) }).unwrap();
+            let begins = comes_out_below_c(a.vapour_pa).unwrap();
+            prop_assert!(begins >= dew - 1e-9, "over ice less vapour is enough");
+            for (off, wet) in [(-0.02, true), (0.02, false)] {
+                let s = air(&AirInput { surface_c: Some(begins + off), ..of(t, rh) }).unwrap();
                 prop_assert_eq!(s.condenses, Some(wet));
+                prop_assert_eq!(s.frost, Some(wet && begins + off < 0.0));
                 prop_assert_eq!(s.surface_rh_pct.unwrap() > 100.0, wet);
             }
         }
@@ -235,7 +281,7 @@ mod tests {
         fn the_outside_at_which_it_begins(t in 15.0..25.0_f64, rh in 20.0..80.0_f64, out in -15.0..10.0_f64, f in 0.2..0.95_f64) {
             let a = air(&AirInput { surface_c: Some(out + f * (t - out)), out_c: Some(out), ..of(t, rh) }).unwrap();
             let begins = a.condenses_below_out_c.unwrap();
-            prop_assert!((begins + f * (t - begins) - a.dew_point_c.unwrap()).abs() < 1e-6);
+            prop_assert!((begins + f * (t - begins) - comes_out_below_c(a.vapour_pa).unwrap()).abs() < 1e-6);
         }
 
         /// Wood takes up more in damper air, and nothing in air without water.

@@ -1,13 +1,17 @@
 //! The same place again on other days: does it dry, how fast, and when will it be dry?
 //!
 //! What is wet dries toward its dry level as an exponential: m(t) = end + (m0 - end) e^(-t/tau). Start and rate are fitted by least
-//! squares; the rate's range is that of the fit (Student's t, 90 %). A range that reaches nought or below means the readings do not
-//! show that it dries.
+//! squares; the rate's range is that of the fit (Student's t, 90 %), and never narrower than an instrument that scatters when one place is
+//! read again allows. A range that reaches nought or below means the readings do not show that it dries. One day counts by its wettest
+//! reading.
 
 use serde::{Deserialize, Serialize};
 
 /// Readings nearer to the dry level than this are dry, in the readings' own measure, where nothing else is said.
 const WITHIN: f64 = 1.0;
+/// How far readings of one place scatter when nothing has changed, as a standard deviation in their own measure, where nothing else is said:
+/// pins are pressed in beside the old holes, and displays step by a tenth to a half. Rule of practice.
+const SCATTER: f64 = 0.5;
 /// Student's t for a two-sided range of 90 %, by degrees of freedom from one.
 const T_90: [f64; 10] = [6.314, 2.920, 2.353, 2.132, 2.015, 1.943, 1.895, 1.860, 1.833, 1.812];
 /// The same for many.
@@ -41,6 +45,10 @@ pub struct DryingInput {
     /// So near to the dry level it is dry; one where nothing is said.
     #[serde(default)]
     pub within: Option<f64>,
+    /// How far readings of one place scatter when nothing changes, as a standard deviation: the least error of a reading; half a point where
+    /// nothing is said.
+    #[serde(default)]
+    pub scatter: Option<f64>,
 }
 
 /// Whether it dries.
@@ -99,6 +107,21 @@ fn at_rate(rate: f64, r: &[(f64, f64)]) -> (f64, f64) {
     (start, r.iter().map(|(t, e)| (e - start * libm::exp(-rate * t)).powi(2)).sum())
 }
 
+/// One row a day, in order: when it was wettest, and by how much it was over the dry level.
+fn by_day(i: &DryingInput) -> Vec<(f64, f64)> {
+    let mut rows: Vec<(f64, f64)> = i.readings.iter().map(|r| (r.day, r.value - i.dry_level)).collect();
+    rows.sort_by(|a, b| a.0.total_cmp(&b.0).then(b.1.total_cmp(&a.1)));
+    let mut out: Vec<(f64, f64)> = vec![];
+    for row in rows {
+        match out.last_mut().filter(|o| o.0.floor() == row.0.floor()) {
+            Some(o) if row.1 > o.1 => *o = row,
+            Some(_) => {}
+            None => out.push(row),
+        }
+    }
+    out
+}
+
 /// Fits how a place dries.
 ///
 /// # Errors
@@ -112,10 +135,13 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
     if i.readings.iter().any(|r| !(r.day.is_finite() && r.value.is_finite())) {
         return err("A reading is missing its day or its figure.");
     }
-    let mut rows: Vec<(f64, f64)> = i.readings.iter().map(|r| (r.day, r.value - i.dry_level)).collect();
-    rows.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let scatter = i.scatter.unwrap_or(SCATTER);
+    if !(scatter.is_finite() && scatter > 0.0) {
+        return err("A reading scatters by more than nought.");
+    }
+    let rows = by_day(i);
     let (Some(first), Some(last)) = (rows.first().copied(), rows.last().copied()) else { return err("There is no reading yet.") };
-    if last.0 - first.0 < 1.0 / 24.0 {
+    if rows.len() < 2 {
         return err("Read the same place again on another day: one day does not show drying.");
     }
     let r: Vec<(f64, f64)> = rows.iter().map(|(t, e)| (t - first.0, *e)).collect();
@@ -138,7 +164,7 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
     let (start, left) = at_rate(rate, &r);
     let n = r.len();
     let rate_range = (n > 2).then(|| {
-        let s2 = left / (n - 2) as f64;
+        let s2 = (left / (n - 2) as f64).max(scatter * scatter);
         // Gauss-Newton: the information about the rate, with the start fitted beside it.
         let (mut aa, mut ab, mut bb) = (0.0, 0.0, 0.0);
         for (t, _) in &r {
@@ -163,10 +189,11 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
     };
     let tau = |rate: f64| (rate > 1e-9).then(|| 1.0 / rate);
     let dries = matches!(verdict, Dries::Yes | Dries::Dry);
-    let when = if dries && rate > 1e-9 && start > within {
+    let when = if verdict == Dries::Yes && start > within {
         Some(first.0 + libm::log(start / within) / rate).filter(|d| d - first.0 < FARTHEST_DAYS)
     } else if dry_now {
-        rows.iter().find(|x| x.1 <= within).map(|x| x.0)
+        // From the beginning of the dry days it ends with: what was dry before it got wet again does not count.
+        rows.iter().rev().take_while(|x| x.1 <= within).last().map(|x| x.0)
     } else {
         None
     };
@@ -188,7 +215,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn of(dry_level: f64, rows: &[(f64, f64)]) -> DryingInput {
-        DryingInput { dry_level, readings: rows.iter().map(|(day, value)| DayReading { day: *day, value: *value }).collect(), within: None }
+        DryingInput { dry_level, readings: rows.iter().map(|(day, value)| DayReading { day: *day, value: *value }).collect(), within: None, scatter: None }
     }
 
     #[test]
@@ -201,6 +228,33 @@ mod tests {
         assert_eq!(d.verdict, Dries::Wetter);
     }
 
+    /// What reads the same on every day, or differs by less than an instrument can tell, is shown neither to dry nor to get wetter.
+    #[test]
+    fn what_stays_wet_is_not_shown_to_dry() {
+        for (dry, rows) in [
+            (12.0, [(0.0, 40.0), (10.0, 40.0), (20.0, 40.0)]),
+            (10.0, [(0.0, 20.0), (10.0, 20.0), (20.0, 20.0)]),
+            (10.0, [(0.0, 20.0), (10.0, 20.1), (20.0, 20.2)]),
+            (10.0, [(0.0, 20.2), (10.0, 20.1), (20.0, 20.0)]),
+        ] {
+            let d = drying(&of(dry, &rows)).unwrap();
+            assert_eq!((d.verdict, d.dries, d.dry_on_day), (Dries::NotShown, false, None), "{rows:?}");
+        }
+        // What falls by far more than a reading scatters is.
+        assert_eq!(drying(&of(12.0, &[(0.0, 40.0), (10.0, 26.0), (20.0, 19.0)])).unwrap().verdict, Dries::Yes);
+    }
+
+    /// Dry is what it ends with, from the first of those days on; what it read before it got wet says nothing.
+    #[test]
+    fn dry_is_the_last_run_of_dry_days() {
+        let d = drying(&of(10.0, &[(0.0, 11.0), (5.0, 20.0), (9.0, 24.0), (30.0, 11.0), (33.0, 10.5)])).unwrap();
+        assert_eq!((d.verdict, d.dry_on_day), (Dries::Dry, Some(30.0)));
+        // One day counts by its wettest reading, so that a dry spot read beside it hides nothing.
+        let d = drying(&of(10.0, &[(0.0, 24.0), (9.2, 10.0), (9.4, 22.0)])).unwrap();
+        assert_ne!(d.verdict, Dries::Dry);
+        assert!(drying(&of(10.0, &[(3.1, 24.0), (3.9, 12.0)])).is_err(), "one day does not show drying");
+    }
+
     #[test]
     fn too_little_is_said_so() {
         assert!(drying(&of(12.0, &[])).is_err());
@@ -211,13 +265,28 @@ mod tests {
     }
 
     proptest! {
+        /// The order in which readings are given changes nothing, and a constant series is never shown to dry.
+        #[test]
+        fn order_says_nothing(mut rows in proptest::collection::vec((0.0..40.0_f64, 5.0..60.0_f64), 3..9), by in 0_usize..9, level in 14.0..90.0_f64) {
+            let one = drying(&of(10.0, &rows));
+            let by = by % rows.len();
+            rows.rotate_left(by);
+            rows.reverse();
+            prop_assert_eq!(&one, &drying(&of(10.0, &rows)));
+            let same: Vec<(f64, f64)> = rows.iter().map(|(day, _)| (*day, level)).collect();
+            if let Ok(d) = drying(&of(10.0, &same)) {
+                prop_assert!(!d.dries && d.verdict != Dries::Wetter, "{:?}", d);
+            }
+        }
+
         /// What was made with a rate is found with it, wherever the days are counted from, and the range holds it.
         #[test]
-        fn the_rate_is_found(tau in 1.0..30.0_f64, dry in 5.0..15.0_f64, over in 5.0..20.0_f64, from in -50.0..50.0_f64) {
+        fn the_rate_is_found(tau in 3.0..30.0_f64, dry in 5.0..15.0_f64, over in 8.0..20.0_f64, from in -50.0..50.0_f64) {
             let rows: Vec<(f64, f64)> = (0..6).map(|k| {
                 let t = f64::from(k) * tau / 3.0;
-                (from + t, dry + over * (-t / tau).exp())
+                (from.round() + t.round(), dry + over * (-t.round() / tau).exp())
             }).collect();
+            let from = from.round();
             let d = drying(&of(dry, &rows)).unwrap();
             prop_assert!((d.tau_days.unwrap() - tau).abs() < 1e-3 * tau, "{:?}", d);
             prop_assert!(d.dries);

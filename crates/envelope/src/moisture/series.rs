@@ -3,7 +3,7 @@
 use super::account::{MoistureInput, surface_name};
 use super::drying::{DayReading, Dries, Drying, DryingInput, drying};
 use super::figures::{PlaceDrying, SurfaceMap};
-use super::map::median;
+use super::map::{LEAST_REFERENCES, median};
 use super::record::MoistureReading;
 use super::surface::OnSurface;
 use crate::plane::length;
@@ -82,11 +82,12 @@ pub(super) fn days(i: &MoistureInput, maps: &[SurfaceMap]) -> Vec<PlaceDrying> {
             .filter(|m| m.instrument == first.instrument && m.scale == first.scale && m.material == first.material)
             .flat_map(|m| m.references.iter().copied())
             .collect();
-        let Some(dry_level) = median(&refs) else { continue };
+        // As many as a map asks for: fewer are no level.
+        let Some(dry_level) = median(&refs).filter(|_| refs.len() >= LEAST_REFERENCES) else { continue };
         let from = first.on;
         let since = |d: Date| f64::from(from.until(d).map_or(0, |s| s.get_days()));
         let readings: Vec<DayReading> = of.iter().map(|r| DayReading { day: since(r.on), value: r.value }).collect();
-        let d = drying(&DryingInput { dry_level, readings: readings.clone(), within: None });
+        let d = drying(&DryingInput { dry_level, readings: readings.clone(), within: None, scatter: None });
         let name = format!("{}, {}", surface_name(&surface, &i.moisture), surface.part.at(&u.length(p[0], 2), &u.length(p[1], 2)));
         let (sentence, still_fed) = match &d {
             Err(e) => (e.to_string(), false),

@@ -90,6 +90,27 @@ impl<'a> Said<'a> {
         let mut all = self.text.split(|c: char| !c.is_alphanumeric());
         all.any(|w| words.contains(&w))
     }
+    /// The first length that is a distance to an outlet: what stands in a clause about water that stands, or a gap, measures that.
+    fn distance(&self) -> Option<&Measure> {
+        const OF_ANOTHER: [&str; 10] = ["standing", "stands", "deep", "depth", "pond", "ponding", "gap", "crack", "wide", "long"];
+        let another = |m: &Measure| {
+            let clause = self.text.split([',', ';']).find(|c| c.contains(&m.text.to_lowercase())).unwrap_or("");
+            clause.split(|c: char| !c.is_alphanumeric()).any(|w| OF_ANOTHER.contains(&w))
+        };
+        self.measures.iter().find(|(m, tall)| m.quantity == Quantity::Length && !tall && !another(m)).map(|(m, _)| m)
+    }
+    /// It says that the ground falls "to the house": the way with what it leads to.
+    fn falls_to_house(&self) -> bool {
+        const TO: [&str; 5] = ["to", "into", "against", "toward", "towards"];
+        const HOUSE: [&str; 11] =
+            ["house", "wall", "walls", "building", "foundation", "home", "garage", "porch", "door", "siding", "cladding"];
+        let words: Vec<&str> = self.text.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).collect();
+        let small = |w: &str| ["the", "a", "our", "their", "this", "my"].contains(&w);
+        !self.says(&["away", "out"]) && (0..words.len()).filter(|i| TO.contains(&words[*i])).any(|i| {
+            let next = words[i + 1..].iter().find(|w| !small(w));
+            next.is_some_and(|w| HOUSE.contains(w))
+        })
+    }
     /// It says that the ground falls "in". The `in` of "6 in over 10 ft" is inches, and what goes away does not come in.
     fn falls_in(&self) -> bool {
         let units: usize =
@@ -287,7 +308,7 @@ fn discharge(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     ]);
     (downspout && ends).then_some(())?;
     let rule = practice.rule("discharge-distance");
-    at_least(practice, &rule, "outlet", s.length()?, rule.figure(), "").map(from_wall)
+    at_least(practice, &rule, "outlet", s.distance()?, rule.figure(), "").map(from_wall)
 }
 
 fn cricket(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
@@ -381,7 +402,7 @@ fn fall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     (hard || s.is(&SOIL, &["grade"])).then_some(())?;
     let fall = s.fall()?;
     let toward =
-        s.is(&["grade-toward-wall", "flatwork-toward-wall"], &[]) || s.says(&["toward", "towards", "back", "negative"]) || s.falls_in();
+        s.is(&["grade-toward-wall", "flatwork-toward-wall"], &[]) || s.says(&["toward", "towards", "back", "negative"]) || s.falls_in() || s.falls_to_house();
     let rule = practice.rule(if hard { "hard-fall" } else { "soil-fall" });
     let what = if hard { "paving" } else { "ground" };
     let needed = rule.figure();
@@ -480,6 +501,11 @@ mod tests {
         let away = falls("ground slopes away 6 in over 10 ft");
         assert!(away.verdict == Verdict::Meets && away.sum.contains("5 % away"), "{}", away.sum);
         assert!(falls("ground slopes in 3 % at the wall").sum.contains("toward the wall"));
+        // The way is read with what it leads to.
+        assert!(falls("patio slab slopes to the house about 2 percent").sum.contains("toward the wall"));
+        assert!(falls("walk falls 2 % away, out to the garage").sum.contains("away"));
+        // An inch of water is no distance of an outlet from the wall.
+        assert!(judge_in("downspout has no outlet, water standing an inch", Zone::Ground, &usual).is_none());
     }
 
     #[test]
