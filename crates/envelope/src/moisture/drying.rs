@@ -215,7 +215,12 @@ mod tests {
     use proptest::prelude::*;
 
     fn of(dry_level: f64, rows: &[(f64, f64)]) -> DryingInput {
-        DryingInput { dry_level, readings: rows.iter().map(|(day, value)| DayReading { day: *day, value: *value }).collect(), within: None, scatter: None }
+        DryingInput {
+            dry_level,
+            readings: rows.iter().map(|(day, value)| DayReading { day: *day, value: *value }).collect(),
+            within: None,
+            scatter: None,
+        }
     }
 
     #[test]

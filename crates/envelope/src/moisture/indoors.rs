@@ -56,7 +56,9 @@ pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
         let name = air_name(a, of);
         let dew = w.dew_point_c.map_or_else(|| "Air without water.".to_owned(), |d| format!("Dew point {}.", u.temperature(d, 1)));
         let (surface, wrong) = match (w.condenses, w.surface_rh_pct) {
-            (Some(true), _) if w.frost == Some(true) => (" Frost forms on the surface, and wets what is below when it thaws.".to_owned(), true),
+            (Some(true), _) if w.frost == Some(true) => {
+                (" Frost forms on the surface, and wets what is below when it thaws.".to_owned(), true)
+            }
             (Some(true), _) => (" Water comes out on the surface.".to_owned(), true),
             (_, Some(rh)) if rh >= mould => (format!(" At the surface {rh:.0} %: over weeks mould can grow."), true),
             (_, Some(rh)) => (format!(" At the surface {rh:.0} %: no condensation."), false),

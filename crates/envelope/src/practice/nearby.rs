@@ -106,10 +106,11 @@ impl<'a> Said<'a> {
             ["house", "wall", "walls", "building", "foundation", "home", "garage", "porch", "door", "siding", "cladding"];
         let words: Vec<&str> = self.text.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).collect();
         let small = |w: &str| ["the", "a", "our", "their", "this", "my"].contains(&w);
-        !self.says(&["away", "out"]) && (0..words.len()).filter(|i| TO.contains(&words[*i])).any(|i| {
-            let next = words[i + 1..].iter().find(|w| !small(w));
-            next.is_some_and(|w| HOUSE.contains(w))
-        })
+        !self.says(&["away", "out"])
+            && (0..words.len()).filter(|i| TO.contains(&words[*i])).any(|i| {
+                let next = words[i + 1..].iter().find(|w| !small(w));
+                next.is_some_and(|w| HOUSE.contains(w))
+            })
     }
     /// It says that the ground falls "in". The `in` of "6 in over 10 ft" is inches, and what goes away does not come in.
     fn falls_in(&self) -> bool {
@@ -401,8 +402,10 @@ fn fall(s: &Said<'_>, practice: &Practice) -> Option<Judged> {
     let hard = s.is(&["flatwork-toward-wall"], &["flatwork"]);
     (hard || s.is(&SOIL, &["grade"])).then_some(())?;
     let fall = s.fall()?;
-    let toward =
-        s.is(&["grade-toward-wall", "flatwork-toward-wall"], &[]) || s.says(&["toward", "towards", "back", "negative"]) || s.falls_in() || s.falls_to_house();
+    let toward = s.is(&["grade-toward-wall", "flatwork-toward-wall"], &[])
+        || s.says(&["toward", "towards", "back", "negative"])
+        || s.falls_in()
+        || s.falls_to_house();
     let rule = practice.rule(if hard { "hard-fall" } else { "soil-fall" });
     let what = if hard { "paving" } else { "ground" };
     let needed = rule.figure();
