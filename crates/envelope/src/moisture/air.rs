@@ -1,7 +1,7 @@
 //! Air and surfaces: when water comes out of the air, and what wood reads in it.
 //!
-//! Saturation pressure by the Magnus form with the constants of Alduchov and Eskridge (1996), over water and over ice; the moisture wood takes up in air by the
-//! sorption formula of the Wood Handbook (Forest Products Laboratory).
+//! Saturation pressure by the Magnus form with the constants of Alduchov and Eskridge (1996), over water and over ice; the moisture wood
+//! takes up in air by the sorption formula of the Wood Handbook (Forest Products Laboratory).
 
 use crate::measure::Units;
 use serde::{Deserialize, Serialize};
@@ -53,7 +53,7 @@ pub struct Air {
     pub vapour_pa: f64,
     /// Water in it, grams for each kilogram of dry air.
     pub mixing_g_kg: f64,
-    /// Relative humidity of the air at the surface, %, at most what the surface can hold: over 100 it condenses.
+    /// Relative humidity of the air at the surface, %, against what it can hold, over ice below freezing: over 100 water comes out.
     pub surface_rh_pct: Option<f64>,
     /// Whether water comes out on the surface, as dew or as frost.
     pub condenses: Option<bool>,

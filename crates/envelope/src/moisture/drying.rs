@@ -1,17 +1,15 @@
 //! The same place again on other days: does it dry, how fast, and when will it be dry?
 //!
 //! What is wet dries toward its dry level as an exponential: m(t) = end + (m0 - end) e^(-t/tau). Start and rate are fitted by least
-//! squares; the rate's range is that of the fit (Student's t, 90 %), and never narrower than an instrument that scatters when one place is
-//! read again allows. A range that reaches nought or below means the readings do not show that it dries. One day counts by its wettest
-//! reading.
+//! squares; the rate's range is that of the fit (Student's t, 90 %), and never narrower than the instrument's own step
+//! allows. A range that reaches nought or below means the readings do not show that it dries. What is read several times
+//! on one day counts by its wettest reading.
 
+use super::record::Scale;
 use serde::{Deserialize, Serialize};
 
 /// Readings nearer to the dry level than this are dry, in the readings' own measure, where nothing else is said.
 const WITHIN: f64 = 1.0;
-/// How far readings of one place scatter when nothing has changed, as a standard deviation in their own measure, where nothing else is said:
-/// pins are pressed in beside the old holes, and displays step by a tenth to a half. Rule of practice.
-const SCATTER: f64 = 0.5;
 /// Student's t for a two-sided range of 90 %, by degrees of freedom from one.
 const T_90: [f64; 10] = [6.314, 2.920, 2.353, 2.132, 2.015, 1.943, 1.895, 1.860, 1.833, 1.812];
 /// The same for many.
@@ -45,10 +43,9 @@ pub struct DryingInput {
     /// So near to the dry level it is dry; one where nothing is said.
     #[serde(default)]
     pub within: Option<f64>,
-    /// How far readings of one place scatter when nothing changes, as a standard deviation: the least error of a reading; half a point where
-    /// nothing is said.
+    /// The instrument's own step: the least error of a reading; that of pins in wood where nothing is said.
     #[serde(default)]
-    pub scatter: Option<f64>,
+    pub step: Option<f64>,
 }
 
 /// Whether it dries.
@@ -107,19 +104,12 @@ fn at_rate(rate: f64, r: &[(f64, f64)]) -> (f64, f64) {
     (start, r.iter().map(|(t, e)| (e - start * libm::exp(-rate * t)).powi(2)).sum())
 }
 
-/// One row a day, in order: when it was wettest, and by how much it was over the dry level.
-fn by_day(i: &DryingInput) -> Vec<(f64, f64)> {
+/// One row for each time, in order, with the wettest reading of it: by how much it was over the dry level.
+fn by_time(i: &DryingInput) -> Vec<(f64, f64)> {
     let mut rows: Vec<(f64, f64)> = i.readings.iter().map(|r| (r.day, r.value - i.dry_level)).collect();
     rows.sort_by(|a, b| a.0.total_cmp(&b.0).then(b.1.total_cmp(&a.1)));
-    let mut out: Vec<(f64, f64)> = vec![];
-    for row in rows {
-        match out.last_mut().filter(|o| o.0.floor() == row.0.floor()) {
-            Some(o) if row.1 > o.1 => *o = row,
-            Some(_) => {}
-            None => out.push(row),
-        }
-    }
-    out
+    rows.dedup_by_key(|r| r.0);
+    rows
 }
 
 /// Fits how a place dries.
@@ -135,13 +125,13 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
     if i.readings.iter().any(|r| !(r.day.is_finite() && r.value.is_finite())) {
         return err("A reading is missing its day or its figure.");
     }
-    let scatter = i.scatter.unwrap_or(SCATTER);
-    if !(scatter.is_finite() && scatter > 0.0) {
-        return err("A reading scatters by more than nought.");
+    let step = i.step.unwrap_or(Scale::Wood.step());
+    if !(step.is_finite() && step > 0.0) {
+        return err("The step of an instrument is more than nought: the least it tells apart.");
     }
-    let rows = by_day(i);
+    let rows = by_time(i);
     let (Some(first), Some(last)) = (rows.first().copied(), rows.last().copied()) else { return err("There is no reading yet.") };
-    if rows.len() < 2 {
+    if last.0 - first.0 < 1.0 / 24.0 {
         return err("Read the same place again on another day: one day does not show drying.");
     }
     let r: Vec<(f64, f64)> = rows.iter().map(|(t, e)| (t - first.0, *e)).collect();
@@ -164,7 +154,7 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
     let (start, left) = at_rate(rate, &r);
     let n = r.len();
     let rate_range = (n > 2).then(|| {
-        let s2 = (left / (n - 2) as f64).max(scatter * scatter);
+        let s2 = (left / (n - 2) as f64).max(step * step);
         // Gauss-Newton: the information about the rate, with the start fitted beside it.
         let (mut aa, mut ab, mut bb) = (0.0, 0.0, 0.0);
         for (t, _) in &r {
@@ -179,7 +169,9 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
         let t = T_90.get(n - 3).copied().unwrap_or(T_90_MANY);
         [rate - t * se, rate + t * se]
     });
-    let dry_now = last.1 <= within;
+    // A whole day of dry readings: a dry spot that was read beside a wet one on the same day hides nothing.
+    let last_wet = rows.iter().rev().find(|x| x.1 > within).map_or(f64::NEG_INFINITY, |x| x.0);
+    let dry_now = last_wet <= last.0 - 1.0;
     let verdict = match rate_range {
         _ if dry_now => Dries::Dry,
         None => Dries::TooFew,
@@ -193,7 +185,7 @@ pub fn drying(i: &DryingInput) -> Result<Drying, DryingError> {
         Some(first.0 + libm::log(start / within) / rate).filter(|d| d - first.0 < FARTHEST_DAYS)
     } else if dry_now {
         // From the beginning of the dry days it ends with: what was dry before it got wet again does not count.
-        rows.iter().rev().take_while(|x| x.1 <= within).last().map(|x| x.0)
+        rows.iter().find(|x| x.0 >= last_wet + 1.0).map(|x| x.0)
     } else {
         None
     };
@@ -219,7 +211,7 @@ mod tests {
             dry_level,
             readings: rows.iter().map(|(day, value)| DayReading { day: *day, value: *value }).collect(),
             within: None,
-            scatter: None,
+            step: None,
         }
     }
 
@@ -255,9 +247,10 @@ mod tests {
         let d = drying(&of(10.0, &[(0.0, 11.0), (5.0, 20.0), (9.0, 24.0), (30.0, 11.0), (33.0, 10.5)])).unwrap();
         assert_eq!((d.verdict, d.dry_on_day), (Dries::Dry, Some(30.0)));
         // One day counts by its wettest reading, so that a dry spot read beside it hides nothing.
-        let d = drying(&of(10.0, &[(0.0, 24.0), (9.2, 10.0), (9.4, 22.0)])).unwrap();
-        assert_ne!(d.verdict, Dries::Dry);
-        assert!(drying(&of(10.0, &[(3.1, 24.0), (3.9, 12.0)])).is_err(), "one day does not show drying");
+        for day in [[(9.0, 10.0), (9.0, 22.0)], [(9.0, 22.0), (9.0, 10.0)], [(9.2, 22.0), (9.9, 10.0)]] {
+            let d = drying(&of(10.0, &[&[(0.0, 24.0)], &day[..]].concat())).unwrap();
+            assert_ne!(d.verdict, Dries::Dry, "{day:?}");
+        }
     }
 
     #[test]
@@ -272,7 +265,7 @@ mod tests {
     proptest! {
         /// The order in which readings are given changes nothing, and a constant series is never shown to dry.
         #[test]
-        fn order_says_nothing(mut rows in proptest::collection::vec((0.0..40.0_f64, 5.0..60.0_f64), 3..9), by in 0_usize..9, level in 14.0..90.0_f64) {
+        fn order_says_nothing(mut rows in proptest::collection::vec(((0_u8..6).prop_map(f64::from), 5.0..60.0_f64), 3..9), by in 0_usize..9, level in 14.0..90.0_f64) {
             let one = drying(&of(10.0, &rows));
             let by = by % rows.len();
             rows.rotate_left(by);
@@ -286,13 +279,12 @@ mod tests {
 
         /// What was made with a rate is found with it, wherever the days are counted from, and the range holds it.
         #[test]
-        fn the_rate_is_found(tau in 3.0..30.0_f64, dry in 5.0..15.0_f64, over in 8.0..20.0_f64, from in -50.0..50.0_f64) {
+        fn the_rate_is_found(tau in 1.0..30.0_f64, dry in 5.0..15.0_f64, over in 5.0..20.0_f64, from in -50.0..50.0_f64) {
             let rows: Vec<(f64, f64)> = (0..6).map(|k| {
                 let t = f64::from(k) * tau / 3.0;
-                (from.round() + t.round(), dry + over * (-t.round() / tau).exp())
+                (from + t, dry + over * (-t / tau).exp())
             }).collect();
-            let from = from.round();
-            let d = drying(&of(dry, &rows)).unwrap();
+            let d = drying(&DryingInput { step: Some(1e-6), ..of(dry, &rows) }).unwrap();
             prop_assert!((d.tau_days.unwrap() - tau).abs() < 1e-3 * tau, "{:?}", d);
             prop_assert!(d.dries);
             let when = d.dry_on_day.unwrap();

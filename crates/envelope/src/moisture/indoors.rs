@@ -14,6 +14,9 @@ const MORE_WATER_G_KG: f64 = 0.5;
 /// Wood that reads so much over what the air gives it has other water, points of per cent.
 const OVER_AIR_PCT: f64 = 4.0;
 
+/// At or under freezing mould does not grow, °C. Source: Hukka and Viitanen, A mathematical model of mould growth on wooden material (1999).
+const MOULD_FROM_C: f64 = 0.0;
+
 /// A temperature factor from which a surface keeps warm enough: rule of practice for dwellings.
 const WARM_FACTOR: f64 = 0.7;
 
@@ -60,7 +63,9 @@ pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
                 (" Frost forms on the surface, and wets what is below when it thaws.".to_owned(), true)
             }
             (Some(true), _) => (" Water comes out on the surface.".to_owned(), true),
-            (_, Some(rh)) if rh >= mould => (format!(" At the surface {rh:.0} %: over weeks mould can grow."), true),
+            (_, Some(rh)) if rh >= mould && a.surface_c.is_some_and(|s| s > MOULD_FROM_C) => {
+                (format!(" At the surface {rh:.0} %: over weeks mould can grow."), true)
+            }
             (_, Some(rh)) => (format!(" At the surface {rh:.0} %: no condensation."), false),
             _ => (String::new(), false),
         };

@@ -87,7 +87,7 @@ pub(super) fn days(i: &MoistureInput, maps: &[SurfaceMap]) -> Vec<PlaceDrying> {
         let from = first.on;
         let since = |d: Date| f64::from(from.until(d).map_or(0, |s| s.get_days()));
         let readings: Vec<DayReading> = of.iter().map(|r| DayReading { day: since(r.on), value: r.value }).collect();
-        let d = drying(&DryingInput { dry_level, readings: readings.clone(), within: None, scatter: None });
+        let d = drying(&DryingInput { dry_level, readings: readings.clone(), within: None, step: Some(first.scale.step()) });
         let name = format!("{}, {}", surface_name(&surface, &i.moisture), surface.part.at(&u.length(p[0], 2), &u.length(p[1], 2)));
         let (sentence, still_fed) = match &d {
             Err(e) => (e.to_string(), false),

@@ -92,25 +92,26 @@ impl<'a> Said<'a> {
     }
     /// The first length that is a distance to an outlet: what stands in a clause about water that stands, or a gap, measures that.
     fn distance(&self) -> Option<&Measure> {
-        const OF_ANOTHER: [&str; 10] = ["standing", "stands", "deep", "depth", "pond", "ponding", "gap", "crack", "wide", "long"];
+        const OF_ANOTHER: [&str; 9] = ["standing", "stands", "deep", "depth", "pond", "ponding", "gap", "crack", "wide"];
         let another = |m: &Measure| {
             let clause = self.text.split([',', ';']).find(|c| c.contains(&m.text.to_lowercase())).unwrap_or("");
             clause.split(|c: char| !c.is_alphanumeric()).any(|w| OF_ANOTHER.contains(&w))
         };
         self.measures.iter().find(|(m, tall)| m.quantity == Quantity::Length && !tall && !another(m)).map(|(m, _)| m)
     }
-    /// It says that the ground falls "to the house": the way with what it leads to.
+    /// It says that the ground falls "to the house": the way with what it leads to. "Next to the house" is a place, and what rises to the
+    /// house falls away from it.
     fn falls_to_house(&self) -> bool {
         const TO: [&str; 5] = ["to", "into", "against", "toward", "towards"];
         const HOUSE: [&str; 11] =
             ["house", "wall", "walls", "building", "foundation", "home", "garage", "porch", "door", "siding", "cladding"];
         let words: Vec<&str> = self.text.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty()).collect();
         let small = |w: &str| ["the", "a", "our", "their", "this", "my"].contains(&w);
-        !self.says(&["away", "out"])
-            && (0..words.len()).filter(|i| TO.contains(&words[*i])).any(|i| {
-                let next = words[i + 1..].iter().find(|w| !small(w));
-                next.is_some_and(|w| HOUSE.contains(w))
-            })
+        const NO_WAY: [&str; 7] = ["next", "close", "near", "adjacent", "up", "tight", "attached"];
+        let leads = |i: usize| words[i + 1..].iter().find(|w| !small(w)).is_some_and(|w| HOUSE.contains(w));
+        let way = |i: usize| !i.checked_sub(1).is_some_and(|b| NO_WAY.contains(&words[b]));
+        !self.says(&["away", "out", "not", "never", "rises", "climbs", "uphill"])
+            && (0..words.len()).any(|i| TO.contains(&words[i]) && way(i) && leads(i))
     }
     /// It says that the ground falls "in". The `in` of "6 in over 10 ft" is inches, and what goes away does not come in.
     fn falls_in(&self) -> bool {
@@ -506,7 +507,9 @@ mod tests {
         assert!(falls("ground slopes in 3 % at the wall").sum.contains("toward the wall"));
         // The way is read with what it leads to.
         assert!(falls("patio slab slopes to the house about 2 percent").sum.contains("toward the wall"));
-        assert!(falls("walk falls 2 % away, out to the garage").sum.contains("away"));
+        for line in ["walk falls 2 % away, out to the garage", "walk next to the house falls 2 %", "walk rises 2 % to the house"] {
+            assert!(falls(line).sum.contains("paving falls 2 % away"), "{line}: {}", falls(line).sum);
+        }
         // An inch of water is no distance of an outlet from the wall.
         assert!(judge_in("downspout has no outlet, water standing an inch", Zone::Ground, &usual).is_none());
     }
