@@ -84,22 +84,19 @@ pub fn saturation_over_ice_pa(t_c: f64) -> f64 {
     ICE_PA * libm::exp(ICE_A * t_c / (t_c + ICE_B_C))
 }
 
-/// The most vapour that air at a surface can hold, Pa: over ice below freezing, over water from there on.
+/// The most vapour that air at a surface can hold, Pa: the less of what ice and what water lets it. Below freezing that is ice; the two forms
+/// meet at -0.04 °C.
 #[must_use]
 pub fn surface_holds_pa(t_c: f64) -> f64 {
-    if t_c < 0.0 { saturation_over_ice_pa(t_c).min(MAGNUS_PA) } else { saturation_pa(t_c) }
+    saturation_over_ice_pa(t_c).min(saturation_pa(t_c))
 }
 
 /// The warmest surface on which vapour of this pressure (Pa) comes out, as dew or as frost, °C. None without any.
 #[must_use]
 pub fn comes_out_below_c(vapour_pa: f64) -> Option<f64> {
-    if vapour_pa >= MAGNUS_PA {
-        return dew_point_c(vapour_pa);
-    }
-    (vapour_pa > 0.0).then(|| {
-        let l = libm::log(vapour_pa / ICE_PA);
-        ICE_B_C * l / (ICE_A - l)
-    })
+    let dew = dew_point_c(vapour_pa)?;
+    let l = libm::log(vapour_pa / ICE_PA);
+    Some(dew.max(ICE_B_C * l / (ICE_A - l)))
 }
 
 /// Where vapour of this pressure (Pa) comes out, °C. None without any.
