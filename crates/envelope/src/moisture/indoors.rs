@@ -1,7 +1,7 @@
 //! The air of rooms, attic and crawl space: what each reading does, what they say together, and whether what is wet is rain or room.
 
 use super::account::MoistureInput;
-use super::air::{AirInput, air, wood_equilibrium_pct};
+use super::air::{AirInput, air, comes_out_below_c, wood_equilibrium_pct};
 use super::figures::{AirAccount, SurfaceMap};
 use super::map::Class;
 use super::record::{AirPlace, AirRecord, Moisture, Scale};
@@ -57,7 +57,11 @@ pub(super) fn airs(i: &MoistureInput) -> (Vec<AirAccount>, Vec<String>) {
     for a in &of.air {
         let Ok(w) = worked(a) else { continue };
         let name = air_name(a, of);
-        let dew = w.dew_point_c.map_or_else(|| "Air without water.".to_owned(), |d| format!("Dew point {}.", u.temperature(d, 1)));
+        // Under freezing it comes out as frost, on a surface that dew would still leave dry: that point is the one that counts.
+        let frost = comes_out_below_c(w.vapour_pa)
+            .filter(|p| *p < 0.0)
+            .map_or_else(String::new, |p| format!(", frost point {}", u.temperature(p, 1)));
+        let dew = w.dew_point_c.map_or_else(|| "Air without water.".to_owned(), |d| format!("Dew point {}{frost}.", u.temperature(d, 1)));
         let (surface, wrong) = match (w.condenses, w.surface_rh_pct) {
             (Some(true), _) if w.frost == Some(true) => {
                 (" Frost forms on the surface, and wets what is below when it thaws.".to_owned(), true)

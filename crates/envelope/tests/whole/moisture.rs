@@ -251,3 +251,27 @@ proptest! {
         prop_assert_eq!(a.drying[0].readings.len(), 3 * times);
     }
 }
+
+/// Frost forms on a surface that dew would leave dry, with the point at which it does; on ice no mould is foretold.
+#[test]
+fn what_the_air_does_at_a_frozen_surface() {
+    let air =
+        |rh: f64, surface: f64| json!({ "id": "A1", "place": "attic", "t_c": 0.0, "rh_pct": rh, "surface_c": surface, "on": "2026-01-18" });
+    let told = |air| moisture_account(&house(&json!({ "air": [air] }))).air.remove(0);
+    let frost = told(air(46.0, -10.0));
+    assert!(frost.wrong && frost.sentence.starts_with("Dew point -10.3 °C, frost point -9.1 °C. Frost forms"), "{}", frost.sentence);
+    let near = told(air(40.0, -10.0));
+    assert!(!near.wrong && near.sentence.contains("94 %: no condensation"), "{}", near.sentence);
+}
+
+/// A series takes as many dry references as a map does: with fewer nothing is said to be dry.
+#[test]
+fn a_series_takes_three_dry_references() {
+    let days = ["2026-11-01", "2026-11-08", "2026-11-15"];
+    let series = |references: usize| {
+        let wet = days.iter().zip([60.0, 40.0, 25.0]).enumerate().map(|(k, (on, v))| read(&format!("P{k}"), 1, 1.0, 0.1, v, false, on));
+        let dry = (0..references).map(|k| read(&format!("D{k}"), 3, 1.0 + k as f64 * 0.3, 1.0, 15.0, true, days[0]));
+        moisture_account(&house(&json!({ "readings": wet.chain(dry).collect::<Vec<_>>() }))).drying.len()
+    };
+    assert_eq!([2, 3].map(series), [0, 1]);
+}

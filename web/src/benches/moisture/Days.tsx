@@ -11,8 +11,8 @@ export function Days({ page }: PartProps) {
 	if (page.account.drying.length === 0)
 		return (
 			<p>
-				Nothing was read twice yet. Read the same places again on another day: a wet place that dries was a single rain; one that
-				does not is still fed.
+				Nothing to compare yet. Read the same places again on another day, and three that are surely dry on the same material: a
+				wet place that dries was a single rain; one that does not is still fed.
 			</p>
 		);
 	return (
